@@ -1,0 +1,3 @@
+"""Mirvel: a recipe is a measured drawing that prices itself."""
+
+__version__ = "0.1.0"

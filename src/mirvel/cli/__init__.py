@@ -1,0 +1,1 @@
+"""The command line: the core on a recipe file, without a database."""

@@ -1,0 +1,69 @@
+"""``./run mirvel price|draw|cuts FILE``: work a recipe file out with the snapshot it carries."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from mirvel.cli.reports import get_cuts_data, get_cuts_text, get_price_data, get_price_text
+from mirvel.core.problems import BadInput
+from mirvel.core.working import Worked
+from mirvel.drawing.sheet import draw
+from mirvel.drawing.view import View
+from mirvel.exchange.recipe_file import read_recipe_file
+
+
+def main(words: list[str] | None = None) -> int:
+    """Run one command; returns the exit status: 0 done, 1 the file cannot be used, 2 wrong words."""
+    asked = _get_parser().parse_args(words)
+    try:
+        worked = read_recipe_file(Path(asked.file).read_text("utf-8")).work_out()
+        return _answer(asked, worked)
+    except BadInput as error:
+        for problem in error.problems:
+            print(f"{asked.file}: {problem}", file=sys.stderr)
+    except (OSError, UnicodeDecodeError) as error:
+        reason = error.strerror if isinstance(error, OSError) else "it is not UTF-8 text"
+        print(f"{asked.file}: cannot be read or written: {reason}. Check the path.", file=sys.stderr)
+    return 1
+
+
+def _get_parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="./run mirvel", description="Work out a recipe file.")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="price|draw|cuts")
+    for name, what in (
+        ("price", "the money column: flower money, spent, room left, and what each school would charge"),
+        ("draw", "the drawing to scale, as SVG"),
+        ("cuts", "stems to pull and the cut of every piece"),
+    ):
+        command = commands.add_parser(name, help=what, description=what)
+        command.add_argument("file", help="a recipe file (JSON) with its snapshot")
+        command.add_argument("--json", action="store_true", help="answer in JSON with stable keys")
+        if name == "draw":
+            command.add_argument("--view", choices=[view.value for view in View], default="front")
+            command.add_argument("-o", "--output", help="file to write; standard output if left out")
+    return parser
+
+
+def _answer(asked: argparse.Namespace, worked: Worked) -> int:
+    if asked.command == "draw":
+        return _draw(asked, worked)
+    data, text = {"price": (get_price_data, get_price_text), "cuts": (get_cuts_data, get_cuts_text)}[asked.command]
+    print(json.dumps(data(worked), indent=2, ensure_ascii=False) if asked.json else text(worked))
+    return 0
+
+
+def _draw(asked: argparse.Namespace, worked: Worked) -> int:
+    svg = draw(worked, View(asked.view)).to_svg()
+    if asked.output:
+        Path(asked.output).write_text(svg, "utf-8")
+    if asked.json:
+        size = {"overall_height_cm": round(worked.overall_height_cm, 4), "width_cm": round(worked.extent.width_cm, 4)}
+        print(json.dumps({"view": asked.view, "output": asked.output, "bytes": len(svg.encode()), **size}, indent=2))
+    elif not asked.output:
+        print(svg)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,98 @@
+"""What the command line answers: the money and the cuts of a worked recipe, as text and as JSON.
+
+JSON keys are stable; money is given as strings to the cent, lengths in cm to a tenth of a millimetre.
+"""
+
+from typing import Any
+
+from mirvel.core.money import to_cent
+from mirvel.core.units import format_length
+from mirvel.core.working import Worked
+
+
+def get_price_data(worked: Worked) -> dict[str, Any]:
+    """The money column of a recipe."""
+    money = worked.money
+    return {
+        "recipe": worked.recipe.name,
+        "currency": worked.rules.currency,
+        "school": money.school.value,
+        "price_point": str(to_cent(money.price_point)),
+        "flower_money": str(to_cent(money.flower_money)),
+        "spent": str(to_cent(money.spent)),
+        "room_left": str(to_cent(money.room_left)),
+        "fill": None if money.fill is None else round(float(money.fill), 4),
+        "true": money.is_true,
+        "hard_goods": str(to_cent(money.goods.hard_goods)),
+        "gross_margin": round(float(money.gross_margin), 4),
+        "contribution": round(float(money.contribution), 4),
+        "left_over_value": str(to_cent(money.left_over_value)),
+        "built_prices": {school.value: None if price is None else str(to_cent(price)) for school, price in money.built},
+        "stems": [
+            {
+                "material": pull.material.slug,
+                "colour": pull.colour,
+                "pieces": pull.pieces,
+                "stems": pull.stems,
+                "left_over_pieces": pull.left_over,
+                "cost": str(to_cent(pull.cost)),
+            }
+            for pull in money.pulls
+        ],
+    }
+
+
+def get_price_text(worked: Worked) -> str:
+    """The money column as lines to read."""
+    data, sign = get_price_data(worked), worked.rules.currency
+    lines = [f"{data['recipe']}: {sign}{data['price_point']}, {data['school']}"]
+    for stem in data["stems"]:
+        count = f"{stem['pieces']} pieces from {stem['stems']}"
+        lines.append(f"  {stem['material'] + ', ' + stem['colour']:<38}{count:>20}  {sign}{stem['cost']:>7}")
+    lines.append(f"  {'flower money':<58}  {sign}{data['flower_money']:>7}")
+    lines.append(f"  {'spent':<58}  {sign}{data['spent']:>7}")
+    lines.append(f"  {'room left':<58}  {sign}{data['room_left']:>7}")
+    fill = "no flower money" if data["fill"] is None else f"{data['fill'] * 100:.1f} %"
+    verdict = "true" if data["true"] else "not true"
+    lines.append(f"  fill {fill} ({verdict}), gross margin {data['gross_margin'] * 100:.1f} %, hard goods {sign}{data['hard_goods']}")
+    built = (f"{name} {sign}{price}" for name, price in data["built_prices"].items() if price)
+    lines.append("  goods would build: " + "; ".join(built))
+    return "\n".join(lines)
+
+
+def get_cuts_data(worked: Worked) -> dict[str, Any]:
+    """Every piece's cut and place."""
+    return {
+        "recipe": worked.recipe.name,
+        "unit": "cm",
+        "overall_height": round(worked.overall_height_cm, 2),
+        "width": round(worked.extent.width_cm, 2),
+        "pieces": [
+            {
+                "entry": cut.place.entry.id,
+                "material": cut.place.material.slug,
+                "colour": cut.place.entry.colour,
+                "number": cut.place.number,
+                "clock": round(cut.place.clock_hour, 1),
+                "level": cut.place.level,
+                "lean_deg": round(cut.place.lean_deg, 1),
+                "visible": round(cut.visible_cm, 2),
+                "inside": round(cut.inside_cm, 2),
+                "cut": round(cut.cut_cm, 3),
+                "measured_to": "tip" if cut.place.material.is_axial else "base of head",
+            }
+            for cut in worked.cuts
+        ],
+    }
+
+
+def get_cuts_text(worked: Worked) -> str:
+    """The cuts by entry, longest first, as lines to read."""
+    unit = worked.rules.unit
+    height, width = (format_length(each, unit) for each in (worked.overall_height_cm, worked.extent.width_cm))
+    lines = [f"{worked.recipe.name}: {height} tall, {width} wide"]
+    for entry in worked.recipe.entries:
+        cuts = sorted((cut.cut_cm for cut in worked.get_entry_cuts(entry.id)), reverse=True)
+        lengths = "  ".join(format_length(cut, unit, with_unit=False) for cut in cuts)
+        lines.append(f"  {entry.pieces:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {lengths} {unit.value}")
+    return "\n".join(lines)

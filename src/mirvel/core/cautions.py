@@ -1,0 +1,61 @@
+"""What can hurt somebody in a recipe, in plain words, deferring to local rules and licensed practice."""
+
+from dataclasses import dataclass
+
+from mirvel.core.goods import Catalogue
+from mirvel.core.recipe import Mechanics, Recipe
+
+
+@dataclass(frozen=True)
+class Caution:
+    """A caution and what in the recipe it comes from."""
+
+    source: str
+    text: str
+
+
+HAZARDS = {
+    "thorns": "Thorns: wear gloves; take thorns off one by one, cutting away from the hand.",
+    "sap": "Sap may irritate skin: gloves, wash hands; stop and get advice for a rash.",
+    "poison": "Poisonous if eaten, to people and animals: ask about children and pets. In doubt call the local "
+    "poison centre or a vet at once.",
+    "cats": "Deadly to cats, the water too: ask about cats at the order and say so on the card.",
+    "pollen": "Pollen stains and troubles breathing: take stamens out; wards and care homes have their own rules.",
+    "scent": "Strong scent: ask before sending to a ward, a care home or a small room.",
+    "edges": "Leaf edges cut fingers: draw blades through from the base, with gloves.",
+    "points": "Stiff points at eye height: trim or turn them away.",
+}
+_FOAM = (
+    "Floral foam: gloves and eye protection, cut it damp, do not breathe the dust; never in food, near children or "
+    "down a drain. Waste by your local rule."
+)
+_GLASS = "Glass: check the rim for chips before taping; carry a filled vase from below."
+_KNIFE = "Knife: cut away from the hand. Wash hands; cover cuts before touching vase water."
+
+
+def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
+    """Every caution of a recipe once: tools, container, mechanics, hard goods, then each stem's hazards.
+
+    Raises UnknownGoods.
+    """
+    container = catalogue.get_container(recipe.container)
+    found = [Caution("bench", _KNIFE)]
+    if container.clear:
+        found.append(Caution(container.name, _GLASS))
+    if recipe.mechanics is Mechanics.FOAM:
+        found.append(Caution("floral foam", _FOAM))
+    for number, use in enumerate(recipe.hard_goods, 1):
+        good = catalogue.get_hard_good(use.hard_good, field=f"hard good {number}")
+        if good.caution and not (recipe.mechanics is Mechanics.FOAM and "foam" in good.slug):
+            found.append(Caution(good.name, good.caution))
+    sources: dict[str, list[str]] = {}
+    for entry in recipe.entries:
+        material = catalogue.get_material(entry.material, entry.colour, field=f"entry {entry.id}")
+        for hazard in material.hazards:
+            names = sources.setdefault(hazard, [])
+            if entry.pieces and material.name not in names:
+                names.append(material.name)
+    found += [
+        Caution(", ".join(names), HAZARDS.get(hazard, hazard)) for hazard, names in sources.items() if names
+    ]
+    return tuple(found)

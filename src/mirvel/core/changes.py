@@ -1,0 +1,114 @@
+"""Changes to a recipe: each takes the recipe and what was typed, and gives the new recipe with words for it.
+
+What was typed goes through the document's own validation, so that a count of "abc" is refused here in the same
+words as in a file. All raise BadInput.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from mirvel.core.goods import Catalogue
+from mirvel.core.problems import BadInput, Problem, get_problems
+from mirvel.core.recipe import MAX_PIECES, Entry, PieceSize, Recipe
+
+HEIGHT_STEP = 0.05
+
+
+@dataclass(frozen=True)
+class Change:
+    """A changed recipe and what was done, as kept beside the saved state."""
+
+    recipe: Recipe
+    words: str
+
+
+def rebuild(recipe: Recipe, **fields: Any) -> Recipe:
+    """The recipe with fields replaced, validated whole."""
+    try:
+        return Recipe.model_validate({**recipe.model_dump(), **fields})
+    except ValidationError as error:
+        raise BadInput(*get_problems(error)) from None
+
+
+def _name_entry(entry: Entry) -> str:
+    return f"{entry.material} ({entry.colour})"
+
+
+def get_entry(recipe: Recipe, entry_id: str) -> Entry:
+    entry = recipe.get_entry(entry_id)
+    if entry is None:
+        raise BadInput(Problem("entry", f"there is no entry “{entry_id}” any more.", "Choose one from the list."))
+    return entry
+
+
+def set_entry(recipe: Recipe, entry_id: str, field: str, typed: object) -> Change:
+    """Replace one field of an entry: pieces, colour, role or piece."""
+    before = get_entry(recipe, entry_id)
+    entries = [{**entry.model_dump(), field: typed} if entry.id == entry_id else entry.model_dump() for entry in recipe.entries]
+    after = rebuild(recipe, entries=entries)
+    return Change(after, f"{_name_entry(before)}: {field} {getattr(get_entry(after, entry_id), field)}")
+
+
+def nudge_pieces(recipe: Recipe, entry_id: str, by: int) -> Change:
+    """More or fewer pieces of an entry, from none to what a recipe holds."""
+    entry = get_entry(recipe, entry_id)
+    room = MAX_PIECES - sum(each.pieces for each in recipe.entries)
+    return set_entry(recipe, entry_id, "pieces", max(0, entry.pieces + min(by, room)))
+
+
+def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: str = "", pieces: object = 1) -> Change:
+    """A new entry after the last of its role, in the material's usual role; the first colour if none is named."""
+    if material_slug not in catalogue.materials:
+        mend = "Type part of a name and choose from the list."
+        raise BadInput(Problem("add", f"there is no material “{material_slug}”.", mend))
+    material = catalogue.materials[material_slug]
+    numbers = [int(entry.id[1:]) for entry in recipe.entries if entry.id[1:].isdigit()]
+    fresh = {
+        "id": f"e{max(numbers, default=0) + 1}",
+        "material": material_slug,
+        "colour": colour or next(iter(material.colours)),
+        "role": material.default_role,
+        "pieces": pieces,
+        "piece": PieceSize.LATERAL if material.pieces_per_stem > 1 else PieceSize.STEM,
+    }
+    entries = [entry.model_dump() for entry in recipe.entries]
+    at = max((number for number, entry in enumerate(recipe.entries, 1) if entry.role == material.default_role), default=len(entries))
+    return Change(rebuild(recipe, entries=[*entries[:at], fresh, *entries[at:]]), f"added {material.name}")
+
+
+def remove_entry(recipe: Recipe, entry_id: str) -> Change:
+    entry = get_entry(recipe, entry_id)
+    entries = [each.model_dump() for each in recipe.entries if each.id != entry_id]
+    return Change(rebuild(recipe, entries=entries), f"removed {_name_entry(entry)}")
+
+
+def set_field(recipe: Recipe, field: str, typed: object) -> Change:
+    """Replace one field of the recipe itself: name, price_point, container, mechanics, minutes or notes."""
+    return Change(rebuild(recipe, **{field: typed}), f"{field.replace('_', ' ')} {typed}"[:200])
+
+
+def set_height(recipe: Recipe, typed: Mapping[str, object]) -> Change:
+    """Replace parts of the height rule (factor, of, base), which is then what sizes the piece."""
+    size = recipe.size.model_dump()
+    after = rebuild(recipe, size={**size, "mode": "by rule", "rule": {**size["rule"], **typed}})
+    rule = after.size.rule
+    return Change(after, f"height {rule.factor:g} × {rule.of} from {rule.base}")
+
+
+def nudge_height(recipe: Recipe, steps: int) -> Change:
+    """A taller or lower piece, by steps of the rule's factor."""
+    return set_height(recipe, {"factor": round(recipe.size.rule.factor + steps * HEIGHT_STEP, 2)})
+
+
+def set_size(recipe: Recipe, field: str, typed: object) -> Change:
+    """Replace the size mode or the density."""
+    return Change(rebuild(recipe, size={**recipe.size.model_dump(), field: typed}), f"{field} {typed}")
+
+
+def set_school(recipe: Recipe, field: str, typed: str) -> Change:
+    """Override the house's pricing school or piece policy; an empty choice follows the house again."""
+    schools = {**recipe.schools.model_dump(), field: typed or None}
+    return Change(rebuild(recipe, schools=schools), f"{field}: {typed or 'as the house does'}")

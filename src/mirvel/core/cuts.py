@@ -1,0 +1,132 @@
+"""Cut lengths: how long each stem is made, for a vase and for foam.
+
+Raw length is the visible stem (entry point to the base of the head, along the straight line drawn; to the tip
+for spikes and leaves) less growth to come, plus the part inside. The cut is the raw length rounded **up** to
+the step, because a stem cut long can be cut again. What rounding adds shows above the rim in a vase; in foam
+the whole of it has to stay inside the foam.
+
+Inside a vase the stem's ray runs from its entry point to the far wall or the floor. Where that would end above
+the water, the stem bends at the rim and stands steeper (at 45°, or what the water asks for): it always ends 2.5 cm under water or more. A piece too
+short for the floor is used at its full length and hangs in the water, as long as it still ends that deep.
+Depths into foam are common practice with no published source; a ray stays 0.5 cm clear of its far side.
+"""
+
+import math
+from dataclasses import dataclass
+
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import Container, Material
+from mirvel.core.places import Place
+from mirvel.core.recipe import Mechanics, Recipe
+from mirvel.core.units import round_down_to_step, round_up_to_step
+from mirvel.core.vessel import (
+    FOAM_DEPTH_CM,
+    MAX_LEAN_DEG,
+    Hollow,
+    get_holder,
+    get_least_drop_cm,
+)
+
+BENT_LEAN_DEG = 45.0
+FOAM_DEPTH_HEAVY_CM = 5.0
+FOAM_CLEARANCE_CM = 0.5
+HEAVY_STEM_MM = 8.0
+TALL_STEM_CM = 40.0
+
+
+@dataclass(frozen=True)
+class Cut:
+    """One stem's cut; ``end`` is where the stem ends, and visible + inside is the raw length."""
+
+    place: Place
+    visible_cm: float
+    inside_cm: float
+    cut_cm: float
+    end: Vec
+
+    @property
+    def raw_cm(self) -> float:
+        return self.visible_cm + self.inside_cm
+
+    @property
+    def total_cm(self) -> float:
+        """Stem and head together: what the stem as bought must be long enough for."""
+        return self.cut_cm + (0.0 if self.place.material.is_axial else self.place.head.length_cm)
+
+    @property
+    def is_too_long(self) -> bool:
+        """Whether the stem as bought is too short for it."""
+        return self.total_cm > self.place.head.stem_length_cm + 1e-9
+
+
+def get_cuts(
+    places: tuple[Place, ...], recipe: Recipe, container: Container, step_cm: float
+) -> tuple[Cut, ...]:
+    """The cut of every place, in order."""
+    holder = get_holder(recipe, container)
+    if recipe.mechanics is Mechanics.FOAM:
+        return tuple(get_foam_cut(place, holder, step_cm) for place in places)
+    least_drop = get_least_drop_cm(container)
+    return tuple(get_vase_cut(place, holder, least_drop, step_cm) for place in places)
+
+
+def get_visible_cm(place: Place) -> float:
+    """Stem that shows on the day, less what it will have grown by then."""
+    return max(0.0, place.measured_to.minus(place.start).length - place.growth_cm)
+
+
+def get_ray(place: Place) -> Vec:
+    """The way the stem goes on below its entry point, never flatter than 75° from the vertical."""
+    return _get_ray_at(place.start.minus(place.measured_to).unit, min(place.lean_deg, MAX_LEAN_DEG))
+
+
+def _get_ray_at(down: Vec, lean_deg: float) -> Vec:
+    """A downward direction at the same clock position and another lean."""
+    if down.reach < 1e-9:
+        return Vec(0.0, 0.0, -1.0)
+    flat = math.sin(math.radians(lean_deg)) / down.reach
+    return Vec(down.x * flat, down.y * flat, -math.cos(math.radians(lean_deg)))
+
+
+def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: float) -> Cut:
+    """The cut of a stem in a vase whose stems must end ``least_drop_cm`` below the rim or deeper."""
+    ray = get_ray(place)
+    end = place.start.plus(ray, inside.get_exit_distance(place.start, ray))
+    if end.z > -least_drop_cm and place.lean_deg > BENT_LEAN_DEG:
+        ray = _get_ray_at(ray, BENT_LEAN_DEG)
+        end = place.start.plus(ray, inside.get_exit_distance(place.start, ray))
+    if end.z > -least_drop_cm:
+        far = inside.get_edge_distance(ray, -least_drop_cm)
+        level = Vec(ray.x, ray.y, 0.0).unit if ray.reach > 1e-9 else Vec(0.0, 0.0, 0.0)
+        end = Vec(level.x * far, level.y * far, -least_drop_cm)
+    visible, within = get_visible_cm(place), place.start.minus(end).length
+    cut = Cut(place, visible, within, round_up_to_step(visible + within, step_cm), end)
+    return _hang_in_water(cut, least_drop_cm, step_cm) if cut.is_too_long else cut
+
+
+def _hang_in_water(cut: Cut, least_drop_cm: float, step_cm: float) -> Cut:
+    """The same stem at the longest the piece gives, if its end still drinks; else the cut as it was."""
+    place = cut.place
+    longest = round_down_to_step(cut.cut_cm - (cut.total_cm - place.head.stem_length_cm), step_cm)
+    within = longest - cut.visible_cm
+    share = within / cut.inside_cm
+    end = place.start.plus(cut.end.minus(place.start), share)
+    return Cut(place, cut.visible_cm, within, longest, end) if end.z <= -least_drop_cm else cut
+
+
+def get_foam_depth_cm(material: Material, visible_cm: float) -> float:
+    """How deep a stem goes into foam: 5 cm when heavy or tall, 3.8 cm otherwise (common practice)."""
+    is_heavy = material.stem_diameter_mm >= HEAVY_STEM_MM or visible_cm >= TALL_STEM_CM
+    return FOAM_DEPTH_HEAVY_CM if is_heavy else FOAM_DEPTH_CM
+
+
+def get_foam_cut(place: Place, foam: Hollow, step_cm: float) -> Cut:
+    """The cut of a stem in foam: as deep as its class asks, never within 0.5 cm of the far side."""
+    ray, visible = get_ray(place), get_visible_cm(place)
+    most = max(0.0, foam.get_exit_distance(place.start, ray) - FOAM_CLEARANCE_CM)
+    within = min(get_foam_depth_cm(place.material, visible), most)
+    cut = round_up_to_step(visible + within, step_cm)
+    if cut - visible > most:
+        cut = max(round_down_to_step(visible + most, step_cm), 0.0)
+        within = max(0.0, cut - visible)
+    return Cut(place, visible, within, cut, place.start.plus(ray, within))

@@ -1,0 +1,90 @@
+"""What may be wrong with what somebody typed, as records that name the field and the mend.
+
+Wrong data is not an exception in the core's results, yet callers need one thing to raise where they cannot
+go on: ``BadInput`` carries every problem found, so that all are shown at once.
+"""
+
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+
+class MirvelError(Exception):
+    """The family of errors that are shown to a person as they are."""
+
+
+@dataclass(frozen=True)
+class Problem:
+    """One thing wrong: where it stands, what is wrong with it, and how to mend it."""
+
+    field: str
+    message: str
+    mend: str
+
+    def __str__(self) -> str:
+        return f"{self.field}: {self.message} {self.mend}".strip()
+
+
+class BadInput(MirvelError):
+    """Input that cannot be used; ``problems`` holds every reason."""
+
+    def __init__(self, *problems: Problem) -> None:
+        self.problems = problems
+        super().__init__("; ".join(str(problem) for problem in problems))
+
+
+class UnknownGoods(BadInput):
+    """A recipe names a material, colour, container or hard good that the catalogue at hand does not have."""
+
+
+_MENDS = {
+    "missing": ("is missing.", "Add it."),
+    "extra_forbidden": ("is not a field of a recipe.", "Remove it, or check how it is spelled."),
+    "int_parsing": ("is not a whole number ({input}).", "Type a whole number such as 5."),
+    "int_from_float": ("is not a whole number ({input}).", "Type a whole number such as 5."),
+    "int_type": ("is not a whole number ({input}).", "Type a whole number such as 5."),
+    "float_parsing": ("is not a number ({input}).", "Type a number such as 12.5."),
+    "decimal_parsing": ("is not an amount ({input}).", "Type an amount such as 42 or 42.50."),
+    "greater_than_equal": ("is too small ({input}).", "Type {ge} or more."),
+    "less_than_equal": ("is too large ({input}).", "Type {le} or less."),
+    "greater_than": ("is too small ({input}).", "Type more than {gt}."),
+    "less_than": ("is too large ({input}).", "Type less than {lt}."),
+    "enum": ("is “{input}”, which Mirvel does not know.", "Choose {expected}."),
+    "literal_error": ("is “{input}”, which Mirvel does not know.", "Choose {expected}."),
+    "string_too_short": ("is empty.", "Type something."),
+    "string_too_long": ("is too long.", "Use at most {max_length} characters."),
+}
+
+
+def get_problems(error: ValidationError) -> tuple[Problem, ...]:
+    """Turn pydantic's findings into problems a florist can act on, in the order they were found."""
+    return tuple(_get_problem(dict(details)) for details in error.errors(include_url=False))
+
+
+def _get_problem(details: dict[str, Any]) -> Problem:
+    said, mend = _MENDS.get(details["type"], ("cannot be used as it is.", str(details["msg"]) + "."))
+    facts = {"input": details.get("input"), **details.get("ctx", {})}
+    if details["type"] == "value_error":
+        said, mend = str(details["ctx"]["error"]), ""
+    return Problem(get_field_name(details["loc"]), _fill(said, facts), _fill(mend, facts))
+
+
+def _fill(text: str, facts: dict[str, Any]) -> str:
+    return text.format(**facts) if "{" in text and all(isinstance(key, str) for key in facts) else text
+
+
+def get_field_name(location: tuple[int | str, ...]) -> str:
+    """A place inside a document in words: ``("entries", 2, "pieces")`` is "entry 3, pieces".
+
+    >>> get_field_name(("entries", 2, "pieces"))
+    'entry 3, pieces'
+    """
+    words: list[str] = []
+    singular = {"entries": "entry", "hard_goods": "hard good", "materials": "material", "containers": "container"}
+    for part in location:
+        if isinstance(part, int) and words:
+            words[-1] = f"{singular.get(words[-1], words[-1])} {part + 1}"
+        else:
+            words.append(str(part))
+    return ", ".join(word.replace("_", " ") for word in words) or "the document"

@@ -1,0 +1,156 @@
+"""The recipe: one document that is priced, drawn, checked, stored and exported.
+
+One document is one rung: the design at one price point. Rungs of a ladder share ``family``. It refers to
+materials by slug; what those are and cost comes from a catalogue beside it (the shop's, or a snapshot).
+"""
+
+from decimal import Decimal
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from mirvel.core.goods import Fact, Role, Slug
+from mirvel.core.house import PiecePolicy, PricingSchool
+
+MAX_PIECES = 300
+Price = Annotated[Decimal, Field(gt=0, le=100_000, max_digits=8, decimal_places=2)]
+
+
+class PieceSize(StrEnum):
+    """What of a stem one piece is."""
+
+    STEM = "whole stem"
+    TOP = "top piece"
+    LATERAL = "side piece"
+
+
+class HeightOf(StrEnum):
+    """What a height rule multiplies."""
+
+    CONTAINER_HEIGHT = "container height"
+    LARGER_DIMENSION = "larger dimension"
+
+
+class HeightBase(StrEnum):
+    """Where a ruled height is measured from."""
+
+    TABLE = "table"
+    RIM = "rim"
+
+
+class SizeMode(StrEnum):
+    """Where the size of a piece comes from."""
+
+    BY_RULE = "by rule"
+    OWN = "own"
+    FROM_FULLNESS = "from fullness"
+
+
+class Mechanics(StrEnum):
+    """What holds the stems."""
+
+    NATURAL = "natural"
+    TAPE_GRID = "tape grid"
+    FOAM = "foam"
+
+
+class Density(StrEnum):
+    """How close the flowers stand: a full dome, a compact cushion, or a few stems with air between."""
+
+    FULL = "full"
+    COMPACT = "compact"
+    AIRY = "airy"
+
+
+class HeightRule(Fact):
+    """Height as a factor of the container, from the table or from the rim."""
+
+    factor: float = Field(default=2.0, ge=0.2, le=6)
+    of: HeightOf = HeightOf.CONTAINER_HEIGHT
+    base: HeightBase = HeightBase.TABLE
+
+
+class Size(Fact):
+    """How large the piece is meant to be; own sizes are cm, overall height from the table."""
+
+    mode: SizeMode = SizeMode.BY_RULE
+    rule: HeightRule = HeightRule()
+    own_height_cm: float | None = Field(default=None, gt=0, le=300)
+    own_width_cm: float | None = Field(default=None, gt=0, le=300)
+    density: Density = Density.FULL
+
+    @model_validator(mode="after")
+    def _own_size_is_given(self) -> "Size":
+        if self.mode is SizeMode.OWN and (self.own_height_cm is None or self.own_width_cm is None):
+            raise ValueError("Own size needs both a height and a width. Type both in cm.")
+        return self
+
+
+class Brief(Fact):
+    """What the piece is for, as far as it changes the making."""
+
+    occasion: str = Field(default="", max_length=120)
+    place: str = Field(default="", max_length=120)
+    seen_from: Literal["all round"] = "all round"
+    across_table: bool = Field(default=False, description="people talk across it, so the sight-line counts")
+    days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
+
+
+class Schools(Fact):
+    """Where this recipe departs from the house rules; None follows the house."""
+
+    pricing: PricingSchool | None = None
+    pieces: PiecePolicy | None = None
+
+
+class Entry(Fact):
+    """One line of the recipe: so many pieces of one material and colour in one role."""
+
+    id: str = Field(min_length=1, max_length=20, pattern=r"^[a-z0-9]+$")
+    material: Slug
+    colour: str = Field(min_length=1, max_length=40)
+    role: Role
+    pieces: int = Field(ge=0, le=MAX_PIECES)
+    piece: PieceSize = PieceSize.STEM
+
+
+class HardGoodUse(Fact):
+    """So much of one hard good, in its unit."""
+
+    hard_good: Slug
+    quantity: Decimal = Field(gt=0, le=10_000, max_digits=9, decimal_places=4)
+
+
+class Recipe(Fact):
+    """A recipe at one price point, whole."""
+
+    format: Literal["mirvel recipe"] = "mirvel recipe"
+    version: Literal[1] = 1
+    name: str = Field(min_length=1, max_length=80)
+    family: Slug
+    price_point: Price
+    form: Literal["all-round dome"] = "all-round dome"
+    brief: Brief = Brief()
+    size: Size = Size()
+    container: Slug
+    mechanics: Mechanics = Mechanics.TAPE_GRID
+    foam_above_rim_cm: float = Field(default=2.5, ge=0, le=15)
+    hard_goods: tuple[HardGoodUse, ...] = Field(default=(), max_length=60)
+    entries: tuple[Entry, ...] = Field(default=(), max_length=60, description="in build order")
+    minutes: Decimal = Field(default=Decimal(15), ge=0, le=600, decimal_places=1)
+    schools: Schools = Schools()
+    notes: str = Field(default="", max_length=2000)
+
+    @model_validator(mode="after")
+    def _entries_have_their_own_ids(self) -> "Recipe":
+        ids = [entry.id for entry in self.entries]
+        if len(set(ids)) != len(ids):
+            raise ValueError("Two entries have the same id. Give each entry an id of its own.")
+        total = sum(entry.pieces for entry in self.entries)
+        if total > MAX_PIECES:
+            raise ValueError(f"The recipe has {total} pieces; a piece holds {MAX_PIECES} at most. Take some out.")
+        return self
+
+    def get_entry(self, entry_id: str) -> Entry | None:
+        return next((entry for entry in self.entries if entry.id == entry_id), None)

@@ -1,0 +1,82 @@
+"""The order of work for one recipe, as the steps on its card."""
+
+from dataclasses import dataclass
+
+from mirvel.core.goods import Role
+from mirvel.core.recipe import Entry, Mechanics, PieceSize
+from mirvel.core.units import format_length
+from mirvel.core.vessel import END_UNDER_WATER_CM, get_water_depth_cm
+from mirvel.core.working import Worked
+
+_HOW = {
+    Role.GREENERY: "Two thirds as a ring leaning out over the rim so that the mechanics are hidden, the rest between.",
+    Role.LINE: "Tallest first; it sets the height and nothing passes it. Step the next ones down round the piece.",
+    Role.FOCAL: "Spread round at different levels, facing out, never two side by side at one level.",
+    Role.MASS: "All round, some further out and some further in. Turn the piece after every stem.",
+    Role.FILLER: "Into the gaps, carried right round; hold pieces back for the last holes.",
+    Role.TEXTURE: "Last, a little proud of the flowers, so that the outline is not too even.",
+}
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step of the card: a title, what to do, and the entries it places."""
+
+    title: str
+    text: str
+    entries: tuple[Entry, ...] = ()
+
+
+def get_steps(worked: Worked) -> tuple[Step, ...]:
+    """Set-up, breaking down, one step per run of entries in build order with delicate blooms last, and the check."""
+    return (_get_set_up(worked), *_get_break_down(worked), *_get_placing(worked), _get_last_look(worked))
+
+
+def _get_set_up(worked: Worked) -> Step:
+    unit, container = worked.rules.unit, worked.container
+    if worked.recipe.mechanics is Mechanics.FOAM:
+        proud = format_length(worked.recipe.foam_above_rim_cm, unit)
+        text = (
+            f"Cut the foam to fill the {container.name} and stand {proud} above the rim; float it until it has sunk by "
+            "itself, tape it in. A hole is used once; never pull a stem back up."
+        )
+    else:
+        depth = format_length(get_water_depth_cm(container), unit)
+        grid = "Dry the rim and lay the tape grid, one strip round the edge. " if worked.recipe.mechanics is Mechanics.TAPE_GRID else ""
+        text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {format_length(END_UNDER_WATER_CM, unit)} or more under it."
+    return Step("Set up", text)
+
+
+def _get_break_down(worked: Worked) -> tuple[Step, ...]:
+    broken = [pull for pull in worked.money.pulls if pull.material.pieces_per_stem > 1 and pull.pieces > pull.stems]
+    if not broken:
+        return ()
+    names = "; ".join(
+        f"{pull.material.name} ({pull.colour}): {pull.stems} "
+        f"{'stem gives' if pull.stems == 1 else 'stems give'} {pull.pieces} pieces" for pull in broken
+    )
+    return (Step("Break down", f"{names}. Strip what would stand under water; keep the largest pieces for the outline."),)
+
+
+def _get_placing(worked: Worked) -> tuple[Step, ...]:
+    delicate = {place.entry.id for place in worked.places if place.material.delicate}
+    runs: list[tuple[bool, Role, list[Entry]]] = []
+    for entry in sorted(worked.recipe.entries, key=lambda entry: entry.id in delicate):
+        key = (entry.id in delicate, entry.role)
+        if entry.pieces and runs and runs[-1][:2] == key:
+            runs[-1][2].append(entry)
+        elif entry.pieces:
+            runs.append((*key, [entry]))
+    return tuple(
+        Step(f"{role.value.capitalize()}{', delicate' if late else ''}", _HOW[role], tuple(entries))
+        for late, role, entries in runs
+    )
+
+
+def _get_last_look(worked: Worked) -> Step:
+    unit = worked.rules.unit
+    size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
+    sides = " Side pieces left over go back to stock." if any(pull.left_over for pull in worked.money.pulls) else ""
+    whole = any(entry.piece is PieceSize.STEM for entry in worked.recipe.entries)
+    count = f"Count {sum(entry.pieces for entry in worked.recipe.entries)} pieces{'' if whole else ' in all'}; measure {size}."
+    return Step("Check", f"Turn it right round: no hole, flat side or mechanics showing. {count} Top up, mist.{sides}")

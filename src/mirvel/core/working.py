@@ -1,0 +1,69 @@
+"""One recipe worked out: stems, money, size, places, cuts, checks and cautions from one computation.
+
+Everything a person sees of a recipe comes from the value made here, so that the drawing, the money and the
+cuts cannot disagree.
+"""
+
+from dataclasses import dataclass
+
+from mirvel.core.cautions import Caution, get_cautions
+from mirvel.core.checks import Check, get_checks
+from mirvel.core.cuts import Cut, get_cuts
+from mirvel.core.goods import Catalogue, Container
+from mirvel.core.house import HouseRules
+from mirvel.core.places import Extent, Place, get_extent
+from mirvel.core.placing import get_pieces, get_places
+from mirvel.core.pricing import Money, get_money
+from mirvel.core.recipe import Recipe
+from mirvel.core.size import Sizing, get_sizing
+from mirvel.core.units import get_step_cm
+
+
+@dataclass(frozen=True)
+class Worked:
+    """A recipe and all that follows from it."""
+
+    recipe: Recipe
+    rules: HouseRules
+    container: Container
+    money: Money
+    sizing: Sizing
+    places: tuple[Place, ...]
+    extent: Extent
+    cuts: tuple[Cut, ...]
+    checks: tuple[Check, ...]
+    cautions: tuple[Caution, ...]
+
+    @property
+    def overall_height_cm(self) -> float:
+        """Table to the highest point placed."""
+        return self.container.height_cm + self.extent.top
+
+    def get_entry_cuts(self, entry_id: str) -> tuple[Cut, ...]:
+        return tuple(cut for cut in self.cuts if cut.place.entry.id == entry_id)
+
+
+def work_out(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Worked:
+    """Work a recipe out with a catalogue and house rules.
+
+    Raises UnknownGoods when the recipe names what the catalogue lacks, BadInput when its size cannot be.
+    """
+    container = catalogue.get_container(recipe.container)
+    money = get_money(recipe, catalogue, rules)
+    pieces = get_pieces(recipe, catalogue, rules)
+    footprints = sum(piece.head.footprint_cm2 for piece in pieces if not piece.material.is_leaf)
+    sizing = get_sizing(recipe, container, footprints, rules)
+    places = get_places(pieces, recipe, catalogue, sizing.dome)
+    cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))
+    return Worked(
+        recipe=recipe,
+        rules=rules,
+        container=container,
+        money=money,
+        sizing=sizing,
+        places=places,
+        extent=get_extent(places, container.width_cm / 2),
+        cuts=cuts,
+        checks=get_checks(recipe, money, sizing, cuts, rules),
+        cautions=get_cautions(recipe, catalogue),
+    )

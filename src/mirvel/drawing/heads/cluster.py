@@ -1,0 +1,81 @@
+"""Clusters on fine branchlets, alike from every side: misty, dense, cupped flowers, and berries.
+
+Drawn about the origin with the stem coming from below.
+"""
+
+from mirvel.drawing.heads.petals import blob, disc, petal, strokes
+from mirvel.drawing.palette import CALYX, STEM, Tones, mix
+from mirvel.drawing.svg import path, polar
+
+
+def front(tones: Tones, habit: str, openness: float) -> str:
+    return {"dense": _dense, "cupped": _cupped, "berry": _berry}.get(habit, _misty)(tones)
+
+
+def _twigs(points: list[tuple[float, float]], fork: float, width: float) -> str:
+    """Branchlets from a fork below the middle to each point."""
+    data = "".join(path("M", 0, fork, "Q", x * 0.25, (fork + y) / 2, x, y) for x, y in points)
+    return strokes(data, STEM, width)
+
+
+def _spread(count: int, reach: float, lift: float = 0.0) -> list[tuple[float, float]]:
+    """Points scattered evenly over a disc, the lower middle left free for the stem."""
+    points = [polar(reach * ((n + 0.6) / count) ** 0.5, n * 137.508 + 20) for n in range(count)]
+    return [(x, y * 0.92 - lift) for x, y in points]
+
+
+def _floret(x: float, y: float, size: float, fill: str, line: str, heart: str) -> str:
+    data = "".join(
+        path("M", x, y, "Q", x + a[0], y + a[1], x + t[0], y + t[1], "Q", x + b[0], y + b[1], x, y, "Z")
+        for at in range(0, 360, 72)
+        for a, t, b in [(polar(size, at - 34 + x), polar(size, at + x), polar(size, at + 34 + x))]
+    )
+    return blob(data, fill, line, 0.6) + disc(x, y, size * 0.22, heart)
+
+
+def _misty(tones: Tones) -> str:
+    """A cloud of tiny flowers with air between."""
+    points = _spread(30, 47, 3)
+    drawn = [_twigs(points[::2], 46, 0.9)]
+    for number, (x, y) in enumerate(points):
+        fill = (tones.base, tones.light, tones.deep)[number % 3]
+        drawn.append(_floret(x, y, 5.6 + number % 3, fill, tones.line, tones.deeper))
+    return "".join(drawn)
+
+
+def _dense(tones: Tones) -> str:
+    """Papery cups packed on flat sprays."""
+    points = sorted(_spread(26, 42, 4), key=lambda point: point[1])
+    drawn = [_twigs(points[::3], 47, 2.0)]
+    for number, (x, y) in enumerate(points):
+        cup = "".join(petal(1, 9.5, at + number * 25, 40, point=0.92) for at in range(0, 360, 60))
+        moved = f'<g transform="translate({x:.1f} {y:.1f})">'
+        drawn.append(moved + blob(cup, (tones.base, tones.deep)[number % 2], tones.line, 0.6) + disc(0, 0, 2, "#f3efe2") + "</g>")
+    return "".join(drawn)
+
+
+def _cupped(tones: Tones) -> str:
+    """Waxy five-petalled flowers among needles."""
+    points = _spread(13, 40, 4)
+    needles = "".join(
+        path("M", x, y, "L", x + dx, y + dy) for x, y in points for dx, dy in (polar(13, x * 3), polar(12, x * 3 + 150))
+    )
+    drawn = [_twigs(points, 47, 1.3), strokes(needles, STEM, 1.2)]
+    for number, (x, y) in enumerate(points):
+        drawn.append(_floret(x, y, 9.5, (tones.base, tones.light)[number % 2], tones.line, mix(tones.deeper, "#7a2f3f", 0.5)))
+    return "".join(drawn)
+
+
+def _berry(tones: Tones) -> str:
+    """Pointed berries on short stalks, each with its green collar, over a pair of leaves."""
+    dark = mix(CALYX, "#000000", 0.4)
+    leaves = "".join(petal(6, 44, at, 13, point=1.1) for at in (105, 255, 60, 300))
+    points = [(0.0, -30.0), (-22.0, -20.0), (22.0, -18.0), (-11.0, -3.0), (13.0, 0.0), (-29.0, 4.0), (31.0, 8.0)]
+    drawn = [blob(leaves, STEM, dark, 0.8), _twigs(points, 46, 2.0)]
+    for number, (x, y) in enumerate(points):
+        egg = path("M", x, y - 15, "C", x + 9, y - 9, x + 11, y + 7, x, y + 10, "C", x - 11, y + 7, x - 9, y - 9, x, y - 15, "Z")
+        collar = path("M", x - 9, y + 4, "Q", x, y + 16, x + 9, y + 4, "Q", x, y + 9, x - 9, y + 4, "Z")
+        shine = path("M", x - 4, y - 6, "Q", x - 6, y - 1, x - 4, y + 3)
+        fill = tones.base if number % 3 else tones.deep
+        drawn.append(blob(egg, fill, tones.line) + strokes(shine, tones.light, 1.6) + blob(collar, CALYX, dark, 0.6))
+    return "".join(drawn)

@@ -1,0 +1,137 @@
+"""Leaves and blades: ferns, broad and small leaves on a branch, straps.
+
+Drawn from the origin upwards, 100 units long; ``ratio`` is width over length; ``bend`` bows the stem sideways.
+"""
+
+import math
+
+from mirvel.drawing.heads.petals import blob, strokes
+from mirvel.drawing.palette import Tones, mix
+from mirvel.drawing.svg import path
+
+Point = tuple[float, float]
+
+
+def _spine(share: float, bend: float) -> Point:
+    return bend * math.sin(share * math.pi * 0.5) ** 2 * 14, -100 * share
+
+
+def _leaf(foot: Point, length: float, width: float, turn: float) -> str:
+    """Outline of one leaf from its foot, turned in degrees from upright."""
+    sin, cos = math.sin(math.radians(turn)), math.cos(math.radians(turn))
+
+    def at(across: float, along: float) -> Point:
+        return foot[0] + across * cos + along * sin, foot[1] + across * sin - along * cos
+
+    half = width / 2
+    return path(
+        "M", *foot, "C", *at(-half * 1.25, length * 0.22), *at(-half * 0.95, length * 0.78), *at(0, length),
+        "C", *at(half * 0.95, length * 0.78), *at(half * 1.25, length * 0.22), *foot, "Z",
+    )
+
+
+def _vein(foot: Point, length: float, turn: float) -> str:
+    return path("M", *foot, "l", length * math.sin(math.radians(turn)), -length * math.cos(math.radians(turn)))
+
+
+def _stem(bend: float, width: float, tones: Tones, top: float = 0.97) -> str:
+    points = [_spine(n / 6 * top, bend) for n in range(7)]
+    return strokes(path("M", *points[0], *(part for point in points[1:] for part in ("L", *point))), tones.line, width)
+
+
+def branch(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+    """Leaves along a stem; habits: oval, round, single, pointed, dense."""
+    if habit == "single":
+        return _single(tones, ratio)
+    rows, length, width, opposite = {
+        "oval": (6, 0.62, 0.36, False),
+        "round": (7, 0.40, 0.38, True),
+        "pointed": (13, 0.62, 0.19, False),
+        "dense": (15, 0.40, 0.13, True),
+    }.get(habit, (7, 0.5, 0.25, False))
+    reach = 100 * ratio
+    size = max(reach, 14.0) if habit != "oval" else reach
+    shapes, veins = [], []
+    for row in range(rows):
+        share = 0.12 + 0.80 * row / rows
+        scale = 1 - 0.45 * share
+        for side in (-1, 1) if opposite else ((-1, 1)[row % 2],):
+            foot, turn = _spine(share, bend), side * (62 - 22 * share) + (5 if row % 3 else -5)
+            shapes.append((_leaf(foot, size * length * scale, size * width * scale * 1.35, turn), (row + side) % 3))
+            veins.append(_vein(foot, size * length * scale * 0.85, turn))
+    foot = _spine(0.90, bend)
+    shapes.append((_leaf(foot, 10 if habit in {"dense", "pointed"} else size * length * 0.5, size * width * 0.75, bend * 8), 0))
+    fills = (tones.base, tones.light if habit == "round" else mix(tones.base, "#ffffff", 0.10), tones.deep)
+    drawn = "".join(blob(data, fills[tone], tones.line, 0.6) for data, tone in shapes)
+    return _stem(bend, 1.3, tones) + drawn + strokes("".join(veins), tones.line, 0.35)
+
+
+def _single(tones: Tones, ratio: float) -> str:
+    """One round, heart-footed leaf on a wiry stalk."""
+    half = 50 * min(ratio, 1.0)
+    heart = path(
+        "M", 0, -22, "C", -half * 0.6, -2, -half * 1.3, -22, -half * 1.02, -56, "C", -half * 0.8, -86, -half * 0.3, -97, 0, -100,
+        "C", half * 0.3, -97, half * 0.8, -86, half * 1.02, -56, "C", half * 1.3, -22, half * 0.6, -2, 0, -22, "Z",
+    )
+    veins = "".join(path("M", 0, -22, "Q", x * 0.5, -45, x, -70 + abs(x) * 0.4) for x in (-half * 0.75, -half * 0.35, half * 0.35, half * 0.75))
+    veins += path("M", 0, 0, "L", 0, -92)
+    return blob(heart, tones.base, tones.line, 1.0) + strokes(veins, tones.deeper, 0.8)
+
+
+def frond(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+    """A fern: toothed pinnae in pairs, or a feather of fine lines."""
+    half = 50 * ratio
+    if habit == "feathery":
+        return _feather(tones, half, bend)
+    drawn = []
+    for row in range(9):
+        share = 0.16 + 0.82 * row / 9
+        length = half * 1.15 * (1 - share) ** 0.72 + 2
+        for side in (-1, 1):
+            foot = _spine(share, bend)
+            drawn.append(blob(_pinna(foot, length, side, share), tones.deep if (row + side) % 3 == 0 else tones.base, tones.line, 0.45))
+    return "".join(drawn) + _stem(bend, 1.1, tones)
+
+
+def _pinna(foot: Point, length: float, side: int, share: float) -> str:
+    """One toothed side leaf of a fern."""
+    turn = math.radians(58 - 18 * share)
+    along, across = (side * math.sin(turn), -math.cos(turn)), (side * math.cos(turn), math.sin(turn))
+    upper, lower = [], []
+    teeth = 5
+    for tooth in range(teeth):
+        at, width = (tooth + 0.4) / teeth, length * 0.20 * (1 - tooth / teeth) + 0.8
+        out = at + 0.14
+        for edge, sign in ((upper, -1), (lower, 1)):
+            edge.append((foot[0] + along[0] * length * out + sign * across[0] * width, foot[1] + along[1] * length * out + sign * across[1] * width))
+            edge.append((foot[0] + along[0] * length * (at + 0.1) + sign * across[0] * width * 0.45, foot[1] + along[1] * length * (at + 0.1) + sign * across[1] * width * 0.45))
+    tip = (foot[0] + along[0] * length, foot[1] + along[1] * length)
+    points = [foot, *upper[:-1], tip, *reversed(lower[:-1])]
+    return path("M", *points[0], *(part for point in points[1:] for part in ("L", *point)), "Z")
+
+
+def _feather(tones: Tones, half: float, bend: float) -> str:
+    """Tree fern: flat tiers of threadlike needles."""
+    rows = [[], []]  # type: list[list[str]]
+    for row in range(12):
+        share = 0.12 + 0.85 * row / 12
+        for side in (-1, 1):
+            foot, length = _spine(share, bend), half * 1.2 * (1 - share) ** 0.6 + 2
+            for fan in range(-2, 3):
+                turn = math.radians(60 - 16 * share + fan * 9)
+                reach = length * (1 - 0.06 * fan * fan)
+                rows[row % 2].append(path("M", *foot, "l", side * reach * math.sin(turn), -reach * math.cos(turn)))
+    tint = mix(tones.base, "#ffffff", 0.12)
+    return strokes("".join(rows[0]), tones.deep, 0.8) + strokes("".join(rows[1]), tint, 0.8) + _stem(bend, 1.0, tones)
+
+
+def strap(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+    """A blade that arches over; a fine one is drawn as a tuft of three, since one alone is hardly to be seen."""
+    blades = ((0.0, 1.0), (-4.0, 0.86), (4.0, 0.92)) if habit == "fine" else ((0.0, 1.0),)
+    half = 0.55 if habit == "fine" else 1.5
+    drawn = []
+    for lean, length in blades:
+        x, top = lean + bend * 16, -100 * length
+        data = path("M", -half, 0, "Q", lean * 0.2 - half, top * 0.62, x, top, "Q", lean * 0.2 + half, top * 0.6, half, 0, "Z")
+        drawn.append(blob(data, tones.base if lean <= 0 else tones.light, tones.line, 0.3))
+    return "".join(drawn)

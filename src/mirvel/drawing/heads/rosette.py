@@ -1,0 +1,126 @@
+"""Rosettes: roses (spiral), garden roses (cupped), carnations (ruffled), and many-petalled heads (many)."""
+
+import math
+
+from mirvel.drawing.heads.petals import blob, disc, petal, strokes
+from mirvel.drawing.palette import CALYX, Tones, mix
+from mirvel.drawing.svg import path, polar, smooth
+
+
+def front(tones: Tones, habit: str, openness: float) -> str:
+    """The face of a rosette."""
+    return {"ruffled": _ruffled, "many": _many, "cupped": _cupped}.get(habit, _spiral)(tones, openness)
+
+
+def _layers(tones: Tones, rings: list[tuple[int, float, float, float]], fills: list[str], point: float) -> str:
+    """Rings of single petals, each (count, inner, outer, half width), outermost first, overlapping in turn."""
+    drawn = []
+    for level, (count, inner, outer, half) in enumerate(rings):
+        for number in range(count):
+            at = 360 * number / count + level * 41
+            reach = outer * (1 - 0.035 * ((number * 2 + level) % 3))
+            drawn.append(blob(petal(inner, reach, at, half, point=point), fills[level], tones.line))
+    return "".join(drawn)
+
+
+def _spiral(tones: Tones, openness: float) -> str:
+    rings = [(5, 8, 49, 46), (5, 6, 39, 45), (4, 5, 29, 52), (3, 3, 19, 62)]
+    fills = [tones.light, tones.base, tones.base, tones.deep]
+    heart = [polar(11 - 0.0075 * turn, turn) for turn in range(0, 900, 60)]
+    curl: list[str | float] = ["M", *heart[0]]
+    for before, after in zip(heart[1::2], heart[2::2], strict=False):
+        curl += ["Q", before[0] * 1.15, before[1] * 1.15, *after]
+    return (
+        _layers(tones, rings, fills, 1.03 - 0.04 * openness)
+        + disc(0, 0, 11.5, tones.deeper, tones.line)
+        + strokes(path(*curl), tones.line, 1.1)
+    )
+
+
+def _cupped(tones: Tones, openness: float) -> str:
+    outer = _layers(tones, [(6, 8, 49.5, 40), (6, 8, 41, 40)], [tones.light, tones.base], 0.99)
+    swirls = []
+    for quarter in range(5):
+        at = quarter * 72 + 20
+        for fold, reach in enumerate((31, 25, 19, 13)):
+            fill = (tones.base, tones.deep)[fold % 2]
+            swirls.append(blob(petal(3, reach, at + fold * 7, 34 - fold * 3, point=0.96), fill, tones.line, 0.7))
+    return outer + disc(0, 0, 33, tones.deep, tones.line) + "".join(swirls) + disc(0, 0, 4, tones.deeper)
+
+
+def _ruffled(tones: Tones, openness: float) -> str:
+    pale = mix(tones.base, tones.light, 0.45)
+    fills = [tones.base, pale, tones.base, pale, tones.base, tones.deep]
+    drawn = []
+    for level, radius in enumerate((49.5, 44.0, 37.0, 29.0, 20.5, 12.0)):
+        teeth = 34 - level * 4
+        points = []
+        for tooth in range(teeth):
+            wave = 1 + 0.06 * math.sin(tooth * 0.75 + level * 1.7)
+            turn = 360 * tooth / teeth + level * 17
+            points += [polar(radius * wave, turn), polar(radius * wave * (0.93 - 0.025 * (tooth % 3)), turn + 180 / teeth)]
+        drawn.append(blob(closed_path(points), fills[level], tones.line, 0.8))
+        creases = "".join(
+            path("M", *polar(radius * 0.60, at), "L", *polar(radius * 0.80, at + 4)) for at in range(level * 23, 360 + level * 23, 40)
+        )
+        drawn.append(strokes(creases, tones.deeper, 0.7))
+    return "".join(drawn)
+
+
+def closed_path(points: list[tuple[float, float]]) -> str:
+    parts: list[str | float] = []
+    for number, point in enumerate(points):
+        parts += ["L" if number else "M", *point]
+    return path(*parts, "Z")
+
+
+def _many(tones: Tones, openness: float) -> str:
+    rings = [(15, 20, 49, 15), (14, 16, 41, 16), (12, 12, 33, 18), (10, 8, 24, 22), (7, 4, 15, 30)]
+    fills = [tones.light, tones.base, tones.light, tones.base, tones.deep]
+    eye = mix(tones.deeper, CALYX, 0.35)
+    return disc(0, 0, 40, tones.deep) + _layers(tones, rings, fills, 1.02) + disc(0, 0, 4.5, eye, tones.line)
+
+
+def side(tones: Tones, habit: str, depth: float) -> str:
+    """A rosette's cup from the side; ``depth`` units from its face to its base."""
+    if habit == "ruffled":
+        return _side_ruffled(tones, depth)
+    foot = depth * 0.98
+    outer = smooth([(-46, -3), (-51, depth * 0.28), (-36, depth * 0.72), (-9, foot), (9, foot), (36, depth * 0.72),
+                    (51, depth * 0.28), (46, -3), (20, -7), (0, -4), (-20, -7)])
+    left = path("M", -40, -2, "C", -34, depth * 0.5, -16, depth * 0.8, -3, foot, "C", -14, depth * 0.5, -12, depth * 0.2, -6, -3, "Z")
+    right = path("M", 40, -2, "C", 34, depth * 0.5, 16, depth * 0.8, 3, foot, "C", 20, depth * 0.5, 20, depth * 0.2, 14, -3, "Z")
+    sepals = "".join(
+        path("M", x * 0.4, foot + 1, "Q", x * 1.6, foot - depth * 0.05, x * 2.2, foot - depth * 0.30, "Q", x * 0.7, foot - depth * 0.16, x * 0.2, foot + 3, "Z")
+        for x in (-12.0, 12.0, -4.0, 5.0)
+    )
+    hip = disc(0, foot, 6.5, CALYX, mix(CALYX, "#000000", 0.4))
+    return (
+        blob(outer, tones.deep, tones.line) + blob(left, tones.base, tones.line) + blob(right, tones.base, tones.line)
+        + blob(sepals, CALYX, mix(CALYX, "#000000", 0.4), 0.6) + hip
+    )
+
+
+def _side_ruffled(tones: Tones, depth: float) -> str:
+    """A carnation: a frill standing on a long green tube."""
+    waist = depth * 0.42
+    edge = []
+    for number in range(13):
+        x = -49 + number * 98 / 12
+        drop = (x / 49) ** 2 * waist * 0.35
+        edge += [(x, drop - 3 - 3 * (number % 2)), (x + 4, drop + 3)]
+    frill = closed_path([*edge, (34, waist * 0.8), (11, waist + 3), (-11, waist + 3), (-34, waist * 0.8)])
+    folds = "".join(path("M", x * 0.3, waist, "L", x, 6 + abs(x) * 0.1) for x in (-36, -22, -8, 9, 23, 37))
+    tube = path("M", -12, waist - 1, "C", -12, depth * 0.7, -8, depth * 0.9, -4, depth, "L", 4, depth, "C", 8, depth * 0.9, 12, depth * 0.7, 12, waist - 1, "Z")
+    green = mix(CALYX, "#9db08a", 0.4)
+    return blob(tube, green, mix(green, "#000000", 0.4)) + blob(frill, tones.deep, tones.line) + strokes(folds, tones.line, 0.7)
+
+
+def back(tones: Tones, habit: str) -> str:
+    """A rosette from behind: guard petals and the calyx star."""
+    count = 9 if habit in {"ruffled", "many"} else 5
+    petals = "".join(
+        blob(petal(4, 48, 360 * n / count + 15, 200 / count, point=0.98), tones.deep, tones.line) for n in range(count)
+    )
+    star = "".join(petal(2, 20, 72 * n, 15, point=1.25) for n in range(5))
+    return petals + blob(star, CALYX, mix(CALYX, "#000000", 0.4), 0.7) + disc(0, 0, 6, mix(CALYX, "#000000", 0.15))

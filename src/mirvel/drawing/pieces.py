@@ -1,0 +1,186 @@
+"""One placed piece in one view: its head turned the way it faces, its leaf along its axis, its stem.
+
+Discs are foreshortened along their normal and stand on their side view, which shows as they turn away; from
+behind they show calyx and guard petals. Spikes and leaves are drawn along the projected axis with the projected
+length. Nearness decides the tone: near, middle, or set back.
+"""
+
+import math
+import zlib
+from dataclasses import dataclass
+
+from mirvel.core.geometry import Vec, get_clock_hour
+from mirvel.core.goods import LEAF_FORMS
+from mirvel.core.heads import UNBROKEN_SPREAD
+from mirvel.core.places import Place
+from mirvel.core.recipe import PieceSize
+from mirvel.drawing.heads import get_art
+from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix
+from mirvel.drawing.svg import path, polar, tag
+from mirvel.drawing.symbols import Symbols, use
+from mirvel.drawing.view import MM_PER_CM, Eye
+
+_EDGE_ON = 0.10
+_END_ON = 0.42
+_UNIT_MM = 100.0
+
+
+@dataclass(frozen=True)
+class Brush:
+    """What drawing a piece needs besides the piece."""
+
+    eye: Eye
+    symbols: Symbols
+    near: float
+    far: float
+
+    def get_depth(self, point: Vec) -> int:
+        """0 near, 1 middle, 2 set back."""
+        share = (self.near - self.eye.get_nearness(point)) / max(self.near - self.far, 1e-9)
+        return 0 if share < 0.45 else 1 if share < 0.72 else 2
+
+
+def get_variant(place: Place, choices: int) -> int:
+    """A steady choice for a piece, so that heads of a kind are not all alike."""
+    return zlib.crc32(f"{place.entry.id}/{place.number}".encode()) % choices
+
+
+def get_title(place: Place) -> str:
+    """What a piece is and where, in words."""
+    hour = round(get_clock_hour(place.tip)) or 12
+    return f"{place.material.name}, {place.entry.colour}: {hour} o’clock, {place.level}"
+
+
+def draw_piece(place: Place, brush: Brush, *, titled: bool = True) -> str:
+    """The head or leaf of a piece, as a group that names its entry."""
+    drawn = _draw_axis(place, brush) if place.material.is_axial else _draw_heads(place, brush)
+    title = tag("title", get_title(place)) if titled else ""
+    return tag("g", title + drawn, data_entry=place.entry.id)
+
+
+def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool = False) -> str:
+    """A stem between two points; behind glass it is paler."""
+    (x1, y1), (x2, y2) = brush.eye.flatten(start), brush.eye.flatten(end)
+    colour = (STEM, mix(STEM, STEM_DEEP, 0.5), STEM_DEEP)[brush.get_depth(start.plus(end).scaled(0.5))]
+    if glass:
+        colour = mix(colour, "#dfe9e6", 0.25)
+    width = min(6.0, max(1.6, place.material.stem_diameter_mm * 0.7))
+    data = path("M", x1, y1, "L", x2, y2)
+    return tag("path", d=data, stroke=mix(colour, "#1c2416", 0.45), stroke_width=width, fill="none") + tag(
+        "path", d=data, stroke=colour, stroke_width=width - 0.9, fill="none"
+    )
+
+
+def _draw_axis(place: Place, brush: Brush) -> str:
+    material, length = place.material, place.shown_length_cm * MM_PER_CM
+    art = get_art(material.form)
+    right, up, towards = brush.eye.get_direction(place.axis)
+    flat = math.hypot(right, up)
+    tones_depth = brush.get_depth(place.tip.plus(place.axis, -place.shown_length_cm / 2))
+    tones = get_tones(material.colours[place.entry.colour], tones_depth)
+    if art.end and flat < _END_ON:
+        symbol = _get_symbol(brush.symbols, place, tones, "end")
+        scale = place.head.width_cm * MM_PER_CM / _UNIT_MM
+        x, y = brush.eye.flatten(place.tip)
+        return use(symbol, (scale, 0, 0, scale, x, y))
+    base = place.tip.plus(place.axis, -place.shown_length_cm)
+    x, y = brush.eye.flatten(base)
+    along = max(flat, 0.30 if material.form in LEAF_FORMS else 0.12) * length / _UNIT_MM
+    across = length / _UNIT_MM * (place.head.length_cm / place.shown_length_cm if art.end else 1.0)
+    symbol = _get_symbol(brush.symbols, place, tones, "axis")
+    sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
+    mirror = -1 if _bends_left(place, brush) else 1
+    return use(symbol, (cos * across * mirror, sin * across * mirror, -sin * along, cos * along, x, y))
+
+
+def _bends_left(place: Place, brush: Brush) -> bool:
+    """Leaves bow outwards and down, as their weight takes them; upright ones either way."""
+    right, _, _ = brush.eye.get_direction(place.axis)
+    return right < 0 if abs(right) > 0.15 else get_variant(place, 2) == 0
+
+
+def _get_ratio(place: Place) -> float:
+    """Width over length of a leaf or spike, in steps so that symbols are shared."""
+    return max(0.05, round(place.head.width_cm / place.head.length_cm * 20) / 20)
+
+
+def _get_symbol(symbols: Symbols, place: Place, tones: Tones, side: str) -> str:
+    """The id of one drawing of a head, defined on first use."""
+    material, art = place.material, get_art(place.material.form)
+    openness = round(place.head.openness * 4) / 4
+    ratio = _get_ratio(place) if material.is_axial else 0.0
+    bend = (0.6, 1.0, 1.5)[get_variant(place, 3)] if side == "axis" and material.is_leaf else 0.0
+    depth = round(place.head.length_cm / place.head.width_cm * 10) * 10.0 if side == "side" else 0.0
+    key = (material.form, material.habit, tones.base, side, openness, ratio, bend, depth)
+    found = symbols.find(key)
+    if found:
+        return found
+    drawing = ""
+    if side == "axis" and art.axis:
+        drawing = art.axis(tones, material.habit, ratio, bend)
+    elif side == "end" and art.end:
+        drawing = art.end(tones, material.habit)
+    elif side == "side" and art.side:
+        drawing = art.side(tones, material.habit, max(depth, 30.0))
+    elif side == "back" and art.back:
+        drawing = art.back(tones, material.habit)
+    elif art.face:
+        drawing = art.face(tones, material.habit, openness)
+    return symbols.define(key, drawing)
+
+
+def _draw_heads(place: Place, brush: Brush) -> str:
+    """One head, or the heads of an unbroken spray grouped in its width."""
+    count = place.material.pieces_per_stem if place.entry.piece is PieceSize.STEM else 1
+    if count == 1:
+        return _draw_head(place, brush, place.tip, place.head.width_cm)
+    single = place.head.width_cm / (UNBROKEN_SPREAD * math.sqrt(count))
+    reach = (place.head.width_cm - single) / 2
+    level = Vec(-place.facing.y, place.facing.x, 0.0).unit
+    drawn = []
+    for number in range(count):
+        across, up = polar(reach * math.sqrt((number + 0.3) / count), number * 137.508)
+        drawn.append(_draw_head(place, brush, place.tip.plus(level, across).plus(Vec(0, 0, 1), up * 0.6), single))
+    return "".join(drawn)
+
+
+def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
+    art, material = get_art(place.material.form), place.material
+    tones = get_tones(material.colours[place.entry.colour], brush.get_depth(tip))
+    scale = width_cm * MM_PER_CM / _UNIT_MM
+    right, up, towards = brush.eye.get_direction(place.facing)
+    flat = math.hypot(right, up)
+    turn = get_variant(place, 12) * math.pi / 6
+    if not art.side:
+        x, y = brush.eye.flatten(tip.plus(place.facing, -width_cm / 2))
+        spin = math.atan2(right, max(up, 0.3)) * 0.8 if place.material.form == "cluster" else turn
+        sin, cos = math.sin(spin) * scale, math.cos(spin) * scale
+        return use(_get_symbol(brush.symbols, place, tones, "face"), (cos, sin, -sin, cos, x, y))
+    x, y = brush.eye.flatten(tip)
+    sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
+    drawn = ""
+    if flat > _EDGE_ON:
+        side = _get_symbol(brush.symbols, place, tones, "side")
+        drawn += use(side, (cos * scale, sin * scale, -sin * scale * flat, cos * scale * flat, x, y))
+    if towards < 0:
+        x, y = brush.eye.flatten(tip.plus(place.facing, -place.head.length_cm * 0.5))
+    if abs(towards) > _EDGE_ON:
+        face = _get_symbol(brush.symbols, place, tones, "face" if towards > 0 else "back")
+        drawn += use(face, _foreshorten(scale, abs(towards), sin, cos, turn, x, y))
+    return drawn
+
+
+def _foreshorten(
+    scale: float, short: float, sin: float, cos: float, turn: float, x: float, y: float
+) -> tuple[float, float, float, float, float, float]:
+    """Matrix of a disc turned in its own plane, then squeezed along the projected normal (sin right, cos up)."""
+    ts, tc = math.sin(turn), math.cos(turn)
+    # axis u lies across the normal, axis v along it (downwards on the picture for an upright normal)
+    return (
+        scale * (cos * tc - sin * short * ts),
+        scale * (sin * tc + cos * short * ts),
+        scale * (-cos * ts - sin * short * tc),
+        scale * (-sin * ts + cos * short * tc),
+        x,
+        y,
+    )

@@ -1,0 +1,66 @@
+"""Writing SVG text: fixed decimals, fixed order, everything escaped."""
+
+import math
+from collections.abc import Iterable
+from html import escape
+
+
+def num(value: float) -> str:
+    """A number to a tenth of a millimetre, without a trailing zero or a negative zero.
+
+    >>> num(-0.04), num(12.0), num(3.14159)
+    ('0', '12', '3.1')
+    """
+    text = f"{value:.1f}".removesuffix(".0")
+    return "0" if text == "-0" else text
+
+
+def tag(name: str, content: str = "", /, **attributes: str | float | None) -> str:
+    """One element; underscores in names become hyphens, and a trailing one is dropped. None leaves one out."""
+    parts = [
+        f' {key.rstrip("_").replace("_", "-")}="{escape(value) if isinstance(value, str) else num(value)}"'
+        for key, value in attributes.items()
+        if value is not None
+    ]
+    return f"<{name}{''.join(parts)}>{content}</{name}>" if content else f"<{name}{''.join(parts)}/>"
+
+
+def text(content: str, x: float, y: float, size: float, **attributes: str | float | None) -> str:
+    return tag("text", escape(content), x=x, y=y, font_size=size, **attributes)
+
+
+def path(*parts: str | float) -> str:
+    """Path data from command letters and numbers, as short as it can be written."""
+    written, last_is_number = [], False
+    for part in parts:
+        is_number = not isinstance(part, str)
+        word = num(part) if isinstance(part, (int, float)) else part
+        written.append(f" {word}" if is_number and last_is_number and not word.startswith("-") else word)
+        last_is_number = is_number
+    return "".join(written)
+
+
+def polar(radius: float, degrees: float) -> tuple[float, float]:
+    """A point at a radius, 0° up and clockwise, y down."""
+    turn = math.radians(degrees)
+    return radius * math.sin(turn), -radius * math.cos(turn)
+
+
+def closed(points: Iterable[tuple[float, float]]) -> str:
+    """A straight-sided outline through points."""
+    parts: list[str | float] = []
+    for number, (x, y) in enumerate(points):
+        parts += ["L" if number else "M", x, y]
+    return path(*parts, "Z")
+
+
+def smooth(points: list[tuple[float, float]]) -> str:
+    """A closed outline that runs smoothly by way of the points, each edge's middle being on it."""
+    middles = [
+        ((x + points[(n + 1) % len(points)][0]) / 2, (y + points[(n + 1) % len(points)][1]) / 2)
+        for n, (x, y) in enumerate(points)
+    ]
+    parts: list[str | float] = ["M", *middles[-1]]
+    for point, middle in zip(points, middles, strict=True):
+        parts += ["Q", *point, *middle]
+    return path(*parts, "Z")

@@ -1,0 +1,90 @@
+"""The money tube: a tall graduated glass that fills with the price point's flower money, banded by role.
+
+The gap at the top is the room left; what passes the brim is drawn over it in the alarm colour. Each band is
+named beside it, so that colour is never alone.
+"""
+
+from decimal import Decimal
+
+from mirvel.core.goods import Role
+from mirvel.core.money import to_cent
+from mirvel.core.working import Worked
+from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
+from mirvel.drawing.svg import path, tag, text
+
+ROLE_TINTS = {
+    Role.GREENERY: "#7d9468",
+    Role.LINE: "#8f9dc0",
+    Role.FOCAL: "#cf7f68",
+    Role.MASS: "#e0b98c",
+    Role.FILLER: "#bcaac9",
+    Role.TEXTURE: "#b5ab5e",
+}
+ALARM = "#b3341f"
+_X, _WIDTH, _BRIM, _FOOT = 34.0, 46.0, 44.0, 372.0
+_LABEL_GAP = 12.5
+
+
+def draw_tube(worked: Worked) -> str:
+    """The tube as SVG, 230 wide and 390 high."""
+    money, sign = worked.money, worked.rules.currency
+    budget = max(money.flower_money, Decimal(0))
+    full = max(budget, Decimal("0.01"))
+    per_money = (_FOOT - _BRIM) / float(full)
+    bands, labels, level = [], [], _FOOT
+    for role, cost in _get_role_costs(worked).items():
+        height = float(cost) * per_money
+        top = max(level - height, 8.0)
+        bands.append(tag("rect", x=_X, y=top, width=_WIDTH, height=max(level - top, 0.0), fill=ROLE_TINTS[role], stroke=INK, stroke_width=0.6))
+        labels.append(((level + top) / 2, f"{role.value} {sign}{to_cent(cost)}"))
+        level = top
+    body = _draw_scale(full, sign, per_money) + "".join(bands)
+    if level < _BRIM - 0.01:
+        body += tag("rect", x=_X - 3, y=level, width=_WIDTH + 6, height=_BRIM - level, fill="none", stroke=ALARM, stroke_width=2.4)
+    glass = path("M", _X, 14, "L", _X, _FOOT, "Q", _X, _FOOT + 8, _X + 8, _FOOT + 8, "L", _X + _WIDTH - 8, _FOOT + 8, "Q", _X + _WIDTH, _FOOT + 8, _X + _WIDTH, _FOOT, "L", _X + _WIDTH, 14)
+    body += tag("path", d=glass, fill="none", stroke=INK, stroke_width=1.6)
+    body += tag("path", d=path("M", _X - 5, _BRIM, "L", _X + _WIDTH + 5, _BRIM), stroke=INK, stroke_width=1.2, stroke_dasharray="3 2")
+    body += _draw_labels(labels) + _draw_room(worked, level)
+    return tag(
+        "svg", tag("title", "Flower money, filled by role from the foot") + body,
+        xmlns="http://www.w3.org/2000/svg", viewBox="0 0 230 390", role="img", font_family=NUMERALS, fill=INK, class_="tube",
+    )  # fmt: skip
+
+
+def _get_role_costs(worked: Worked) -> dict[Role, Decimal]:
+    """Money by role, in build order."""
+    costs: dict[Role, Decimal] = {}
+    for entry in worked.recipe.entries:
+        cost = worked.money.entry_costs[entry.id]
+        if cost:
+            costs[entry.role] = costs.get(entry.role, Decimal(0)) + cost
+    return costs
+
+
+def _draw_scale(full: Decimal, sign: str, per_money: float) -> str:
+    """Graduations in whole money, one to five units apart as the tube allows."""
+    step = next((each for each in (1, 2, 5, 10, 20, 50) if float(full) / each <= 14), 100)
+    marks, labels = [], []
+    for number in range(0, int(full) + 1, step):
+        y = _FOOT - number * per_money
+        marks.append(path("M", _X - 6, y, "L", _X, y))
+        labels.append(text(f"{sign}{number}", _X - 9, y + 3.5, 9.5, text_anchor="end", fill=FAINT_INK))
+    return tag("path", d="".join(marks), stroke=INK, stroke_width=0.7) + "".join(labels)
+
+
+def _draw_labels(labels: list[tuple[float, str]]) -> str:
+    """Names beside their bands, pushed apart where bands are thin."""
+    drawn, last = [], _FOOT + _LABEL_GAP + 6
+    for y, words in labels:
+        at = min(y + 4, last - _LABEL_GAP)
+        drawn.append(tag("path", d=path("M", _X + _WIDTH + 2, y, "L", _X + _WIDTH + 9, at - 3.5), stroke=FAINT_INK, stroke_width=0.5))
+        drawn.append(text(words, _X + _WIDTH + 12, at, 11.5))
+        last = at
+    return "".join(drawn)
+
+
+def _draw_room(worked: Worked, level: float) -> str:
+    """What is left, or over, written at the brim."""
+    room, sign = to_cent(worked.money.room_left), worked.rules.currency
+    words, fill = (f"{sign}{room} left", INK) if room >= 0 else (f"{sign}{-room} over", ALARM)
+    return text(words, _X + _WIDTH + 12, min(_BRIM - 6, level - 8), 14, font_weight="600", fill=fill)

@@ -1,0 +1,121 @@
+"""``./run demo`` and ``./run stop``: the database, the demo shop and the app, begun and ended in order."""
+
+import os
+import select
+import signal
+import socket
+import sys
+from contextlib import suppress
+from pathlib import Path
+
+import structlog
+import uvicorn
+
+from mirvel.demo import load_once
+from mirvel.logs import set_up_logs
+from mirvel.settings import Settings
+from mirvel.store import cluster as clusters
+from mirvel.store.migrating import migrate
+from mirvel.store.shop import Shop
+from mirvel.web.app import create_app
+
+_PID_FILE = "app.pid"
+log = structlog.get_logger()
+
+
+def prepare_database(settings: Settings) -> str:
+    """Have a database that answers and is up to date; returns its address. Raises ClusterError."""
+    if settings.database_url:
+        url = settings.database_url.get_secret_value()
+    else:
+        cluster = clusters.find_cluster(settings.get_wanted_data_dir(), settings.postgres_bin)
+        clusters.start(cluster)
+        clusters.make_database(cluster, "mirvel")
+        url = cluster.get_url()
+    migrate(url)
+    return url
+
+
+def demo(settings: Settings) -> int:
+    """Serve the demo shop until Ctrl-C; the database is stopped with it."""
+    url = prepare_database(settings)
+    shop = Shop(url)
+    if load_once(shop):
+        log.info("demo shop loaded")
+    with _listen(settings) as listening:
+        port = listening.getsockname()[1]
+        pid_file = settings.get_wanted_data_dir() / _PID_FILE
+        pid_file.parent.mkdir(parents=True, exist_ok=True)
+        pid_file.write_text(str(os.getpid()))
+        print(f"Mirvel is at http://{settings.host}:{port}/  (Ctrl-C ends it)", flush=True)
+        server = uvicorn.Server(uvicorn.Config(create_app(settings, shop), log_config=None, access_log=False))
+        with suppress(KeyboardInterrupt):
+            server.run(sockets=[listening])
+    pid_file.unlink(missing_ok=True)
+    _stop_database(settings)
+    return 0
+
+
+def _listen(settings: Settings) -> socket.socket:
+    """A listening socket on the port wanted, or on a free one when that is in use."""
+    for port in (settings.port, 0):
+        listening = socket.socket()
+        listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listening.bind((settings.host, port))
+            listening.listen()
+            return listening
+        except OSError:
+            listening.close()
+    raise clusters.ClusterError(f"No port is free on {settings.host}.")
+
+
+def stop(settings: Settings) -> int:
+    """End the app and the database that ``demo`` began, if they still run."""
+    pid_file = settings.get_wanted_data_dir() / _PID_FILE
+    if pid_file.exists():
+        process = int(pid_file.read_text() or 0)
+        if _is_our_app(process):
+            os.kill(process, signal.SIGTERM)
+            with suppress(ProcessLookupError, ChildProcessError):
+                _wait_for_end(process)
+        pid_file.unlink(missing_ok=True)
+    _stop_database(settings)
+    return 0
+
+
+def _stop_database(settings: Settings) -> None:
+    if not settings.database_url:
+        clusters.stop(clusters.find_cluster(settings.get_wanted_data_dir(), settings.postgres_bin))
+
+
+def _is_our_app(process: int) -> bool:
+    """Whether a process is a Mirvel app, and not a stranger that got its number."""
+    try:
+        words = Path(f"/proc/{process}/cmdline").read_bytes().split(b"\0")
+    except OSError:
+        return False
+    return b"mirvel.serve" in words
+
+
+def _wait_for_end(process: int) -> None:
+    handle = os.pidfd_open(process)
+    try:
+        select.select([handle], [], [], 10.0)
+    finally:
+        os.close(handle)
+
+
+def main() -> int:
+    """Run ``demo`` or ``stop``."""
+    settings = Settings()
+    set_up_logs(settings)
+    try:
+        return {"demo": demo, "stop": stop}[sys.argv[1]](settings)
+    except clusters.ClusterError as error:
+        print(error, file=sys.stderr)
+        return 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,29 @@
+"""Settings: one typed table, read once at start from the environment (names begin with MIRVEL_).
+
+Documented in docs/settings.md; a test keeps that page complete.
+"""
+
+from pathlib import Path
+
+from pydantic import Field, SecretStr
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+PROJECT_ROOT = Path(__file__).resolve().parents[2]
+
+
+class Settings(BaseSettings):
+    """What an installation may change without touching code."""
+
+    model_config = SettingsConfigDict(env_prefix="MIRVEL_", extra="ignore")
+
+    host: str = Field(default="127.0.0.1", description="address the app listens on; loopback unless changed")
+    port: int = Field(default=8765, ge=0, le=65535, description="port of the app; the next free one is taken when it is in use")
+    data_dir: Path | None = Field(default=None, description="folder of the database; .data in the project by default")
+    postgres_bin: Path | None = Field(default=None, description="folder with initdb and pg_ctl; the newest of Debian's by default")
+    database_url: SecretStr | None = Field(default=None, description="use this PostgreSQL database instead of a private one")
+    log_level: str = Field(default="INFO", description="DEBUG, INFO, WARNING or ERROR")
+    log_json: bool = Field(default=False, description="write log lines as JSON rather than for reading")
+
+    def get_wanted_data_dir(self) -> Path:
+        """The data folder asked for, whether or not it exists."""
+        return (self.data_dir or PROJECT_ROOT / ".data").resolve()

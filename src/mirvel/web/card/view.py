@@ -1,0 +1,91 @@
+"""What the card's template gets: drawings at their printed size, lines, steps and cautions. No money at all."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from mirvel.core.cutlist import LevelCuts, get_level_cuts
+from mirvel.core.goods import Material
+from mirvel.core.recipe import Entry
+from mirvel.core.steps import Step, get_steps
+from mirvel.core.working import Worked
+from mirvel.drawing.sheet import Drawing, Style, draw
+from mirvel.drawing.view import View
+
+ROOM_MM = (184.0, 104.0)  # what both drawings may take of the page, side by side
+TEXT_MM = 2.5
+
+
+@dataclass(frozen=True)
+class LineView:
+    """One line of the card."""
+
+    number: int
+    entry: Entry
+    material: Material
+    cuts: tuple[LevelCuts, ...]
+
+
+@dataclass(frozen=True)
+class PullView:
+    """Stems to bring to the bench."""
+
+    name: str
+    stems: int
+
+
+@dataclass(frozen=True)
+class CardView:
+    """A card, ready to print."""
+
+    worked: Worked
+    front: Markup
+    plan: Markup
+    scale: float
+    lines: tuple[LineView, ...]
+    pulls: tuple[PullView, ...]
+    steps: tuple[Step, ...]
+    numbers: Mapping[str, int]
+
+
+def get_card_view(worked: Worked) -> CardView:
+    """The card of a worked recipe."""
+    front, plan, scale = _get_drawings(worked)
+    recipe = worked.recipe
+    lines = [
+        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts))
+        for number, entry in enumerate(recipe.entries, 1)
+        if (cuts := worked.get_entry_cuts(entry.id))
+    ]
+    return CardView(
+        worked=worked,
+        front=_place(front, scale),
+        plan=_place(plan, scale),
+        scale=1 / scale,
+        lines=tuple(lines),
+        pulls=tuple(PullView(f"{pull.material.name}, {pull.colour}", pull.stems) for pull in worked.money.pulls if pull.stems),
+        steps=get_steps(worked),
+        numbers={entry.id: number for number, entry in enumerate(recipe.entries, 1)},
+    )
+
+
+def _get_drawings(worked: Worked) -> tuple[Drawing, Drawing, float]:
+    """Front and plan to the one scale at which both fit, lettered for print."""
+
+    def draw_at(text_mm: float) -> tuple[Drawing, Drawing]:
+        front = draw(worked, View.FRONT, Style(text_mm=text_mm, prefix="f-"))
+        return front, draw(worked, View.PLAN, Style(text_mm=text_mm, numbered=True, prefix="p-"))
+
+    def get_scale(front: Drawing, plan: Drawing) -> float:
+        wide, high = ROOM_MM
+        return min(wide / (front.width_mm + plan.width_mm), high / max(front.height_mm, plan.height_mm))
+
+    front, plan = draw_at(TEXT_MM * 4)
+    front, plan = draw_at(TEXT_MM / get_scale(front, plan))
+    return front, plan, get_scale(front, plan)
+
+
+def _place(drawing: Drawing, scale: float) -> Markup:
+    size = {"width": f"{drawing.width_mm * scale:.2f}mm", "height": f"{drawing.height_mm * scale:.2f}mm"}
+    return Markup(drawing.to_svg(**size))  # noqa: S704

@@ -1,0 +1,56 @@
+"""Errors to pages, in one place: what happened, what to do, and the request's id; never a traceback."""
+
+import structlog
+from fastapi import FastAPI, Request, Response
+from fastapi.exceptions import RequestValidationError
+from starlette.exceptions import HTTPException
+
+from mirvel.core.problems import BadInput, MirvelError
+from mirvel.store.shop import NoDatabase, NoSuchRecipe, StaleState
+from mirvel.web.requests import render
+
+log = structlog.get_logger()
+
+_STATUS: dict[type[MirvelError], int] = {NoSuchRecipe: 404, StaleState: 409, NoDatabase: 503, BadInput: 422}
+_TITLES = {
+    404: "Not on the shelf",
+    405: "That cannot be done here",
+    409: "Changed elsewhere",
+    413: "Too large",
+    422: "That cannot be used",
+    503: "The database does not answer",
+}
+
+
+def get_status(error: MirvelError) -> int:
+    """The HTTP status of an error of the family."""
+    return next((status for kind, status in _STATUS.items() if isinstance(error, kind)), 400)
+
+
+def add_error_pages(app: FastAPI) -> None:
+    """Have every kind of error answered by the same page."""
+
+    @app.exception_handler(MirvelError)
+    def show_ours(request: Request, error: MirvelError) -> Response:
+        said = [str(problem) for problem in error.problems] if isinstance(error, BadInput) else [str(error)]
+        return _page(request, get_status(error), said)
+
+    @app.exception_handler(HTTPException)
+    def show_http(request: Request, error: HTTPException) -> Response:
+        return _page(request, error.status_code, ["There is no such page. The Shelf is where everything begins."])
+
+    @app.exception_handler(RequestValidationError)
+    def show_request(request: Request, error: RequestValidationError) -> Response:
+        said = [f"{details['loc'][-1]}: {details['msg']}. Go back and correct it." for details in error.errors()]
+        return _page(request, 422, said)
+
+    @app.exception_handler(Exception)
+    def show_unknown(request: Request, error: Exception) -> Response:
+        log.error("unexpected error", path=request.url.path, exc_info=error)
+        return _page(request, 500, ["Something went wrong here, not with what you typed. Nothing you saved is lost."])
+
+
+def _page(request: Request, status: int, said: list[str]) -> Response:
+    title = _TITLES.get(status, "Something went wrong")
+    number = getattr(request.state, "id", "none")
+    return render(request, "shared/error.html", status, title=title, said=said, request_id=number)

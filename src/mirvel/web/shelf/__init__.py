@@ -1,0 +1,124 @@
+"""**Shelf**: every recipe drawn to one scale, standing on shelf lines by price point; new recipes begin here."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, Response, UploadFile
+from fastapi.responses import RedirectResponse
+from markupsafe import Markup
+from pydantic import ValidationError
+
+from mirvel.core.goods import Catalogue
+from mirvel.core.problems import BadInput, MirvelError, Problem, get_problems
+from mirvel.core.recipe import Mechanics, Recipe
+from mirvel.core.working import Worked
+from mirvel.drawing.sheet import Drawing, Style, draw_standing
+from mirvel.exchange.recipe_file import read_recipe_file
+from mirvel.store.shop import SavedRecipe
+from mirvel.web.requests import ShopHere, render
+from mirvel.web.working import Desk, load_desk
+
+router = APIRouter()
+PX_PER_MM = 0.46
+_LARGEST_FILE = 2_000_000
+
+
+@dataclass(frozen=True)
+class StandingView:
+    """One recipe on its shelf line; ``problem`` is set where it cannot be worked out."""
+
+    id: int
+    name: str
+    svg: Markup
+    worked: Worked | None
+    problem: str = ""
+
+
+@dataclass(frozen=True)
+class ShelfView:
+    """One shelf line: a price point and what stands at it."""
+
+    price_point: Decimal
+    standing: tuple[StandingView, ...]
+
+
+@router.get("/")
+def show_shelf(request: Request, shop: ShopHere) -> Response:
+    desk = load_desk(shop)
+    return _show(request, desk, shop.load_recipes())
+
+
+def _show(request: Request, desk: Desk, saved: tuple[SavedRecipe, ...], status: int = 200, **form: object) -> Response:
+    prices = sorted({*desk.rules.price_points, *(each.recipe.price_point for each in saved)})
+    standing = [(each.recipe.price_point, _stand(each, desk)) for each in saved]
+    shelves = [ShelfView(price, tuple(view for at, view in standing if at == price)) for price in prices]
+    context: dict[str, object] = {"typed": {}, "problems": (), "file_problems": (), **form}
+    return render(
+        request, "shelf/shelf.html", status, shelves=shelves, rules=desk.rules, mechanics=list(Mechanics),
+        containers=sorted(desk.catalogue.containers.values(), key=lambda each: each.name), **context,
+    )  # fmt: skip
+
+
+def _stand(saved: SavedRecipe, desk: Desk) -> StandingView:
+    try:
+        worked = desk.work_out(saved.recipe)
+    except MirvelError as error:
+        return StandingView(saved.id, saved.recipe.name, Markup(""), None, str(error))
+    drawing: Drawing = desk.keep("standing", saved.recipe, lambda: draw_standing(worked, Style(prefix=f"r{saved.id}-")))
+    size = {"width": f"{drawing.width_mm * PX_PER_MM:.1f}", "height": f"{drawing.height_mm * PX_PER_MM:.1f}"}
+    return StandingView(saved.id, saved.recipe.name, Markup(drawing.to_svg(**size)), worked)  # noqa: S704
+
+
+@router.post("/recipes")
+def begin_recipe(
+    request: Request,
+    shop: ShopHere,
+    name: Annotated[str, Form()] = "",
+    price_point: Annotated[str, Form()] = "",
+    container: Annotated[str, Form()] = "",
+    mechanics: Annotated[str, Form()] = Mechanics.TAPE_GRID,
+) -> Response:
+    """A new recipe from a name, a price point and a container; goes on to its Table."""
+    desk = load_desk(shop)
+    typed = {"name": name, "price_point": price_point, "container": container, "mechanics": mechanics}
+    try:
+        recipe = _begin(typed, desk.catalogue)
+    except BadInput as error:
+        return _show(request, desk, shop.load_recipes(), 422, typed=typed, problems=error.problems)
+    return RedirectResponse(f"/table/{shop.add_recipe(recipe).id}", status_code=303)
+
+
+def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
+    """An empty recipe from what was typed. Raises BadInput."""
+    name = typed["name"].strip()
+    if not name:
+        raise BadInput(Problem("name", "is empty.", "Give the recipe a name, such as the family’s and its price."))
+    family = "".join(letter if letter.isalnum() and letter.isascii() else "-" for letter in name.lower()).strip("-0123456789 ")
+    try:
+        recipe = Recipe.model_validate({**typed, "name": name, "family": family[:60] or "unnamed"})
+    except ValidationError as error:
+        raise BadInput(*get_problems(error)) from None
+    catalogue.get_container(recipe.container)
+    return recipe
+
+
+@router.post("/recipes/file")
+def bring_in_recipe(request: Request, shop: ShopHere, file: Annotated[UploadFile, File()]) -> Response:
+    """A recipe file becomes a recipe of the shop, if the shop has all the goods it names."""
+    desk = load_desk(shop)
+    try:
+        recipe = _read(file.file.read(_LARGEST_FILE + 1))
+        desk.work_out(recipe)
+    except BadInput as error:
+        return _show(request, desk, shop.load_recipes(), 422, file_problems=error.problems)
+    return RedirectResponse(f"/table/{shop.add_recipe(recipe).id}", status_code=303)
+
+
+def _read(content: bytes) -> Recipe:
+    if len(content) > _LARGEST_FILE:
+        raise BadInput(Problem("the file", "it is larger than 2 MB, so it is no recipe.", "Choose another file."))
+    try:
+        return read_recipe_file(content.decode("utf-8")).recipe
+    except UnicodeDecodeError:
+        raise BadInput(Problem("the file", "it is not text.", "Choose a file that was exported as a recipe.")) from None

@@ -1,0 +1,85 @@
+"""**Table**: the drafting table for one recipe. Every change is one round trip that recomputes entries, drawing,
+money and checks together."""
+
+from datetime import date
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Request, Response
+from fastapi.responses import RedirectResponse
+
+from mirvel.core.changes import Change
+from mirvel.core.problems import BadInput
+from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
+from mirvel.store.shop import SavedRecipe, Shop, StaleState
+from mirvel.web.requests import ShopHere, render, wants_fragment
+from mirvel.web.table.changes import STEPS, Typed, get_change
+from mirvel.web.table.view import find_materials, get_table_view
+from mirvel.web.working import Desk, load_desk
+
+router = APIRouter(prefix="/table/{recipe_id}")
+
+
+async def _read_typed(request: Request) -> Typed:
+    form = await request.form()
+    return {key: value for key, value in form.items() if isinstance(value, str)}
+
+
+TypedHere = Annotated[Typed, Depends(_read_typed)]
+
+
+@router.get("")
+def show_table(request: Request, recipe_id: int, shop: ShopHere) -> Response:
+    return _show(request, load_desk(shop), shop.load_recipe(recipe_id))
+
+
+@router.post("/change")
+def change(request: Request, recipe_id: int, shop: ShopHere, typed: TypedHere) -> Response:
+    """Make one change, or step back or on; answers with the worked Table, or with what was wrong beside it."""
+    desk = load_desk(shop)
+    try:
+        saved = _make(shop, desk, recipe_id, typed)
+    except StaleState as error:
+        return _show(request, desk, shop.load_recipe(recipe_id), 409, said=str(error))
+    except BadInput as error:
+        return _show(request, desk, shop.load_recipe(recipe_id), 422, problems=error.problems, typed=typed)
+    if not wants_fragment(request):
+        return RedirectResponse(f"/table/{recipe_id}", status_code=303)
+    return _show(request, desk, saved)
+
+
+def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
+    """Raises StaleState, BadInput, NoSuchRecipe. A change that cannot be worked out is not saved."""
+    read_at = int(typed["read_at"]) if typed.get("read_at", "").isdigit() else 0
+    if typed.get("kind") in STEPS:
+        return {"undo": shop.undo, "redo": shop.redo}[typed["kind"]](recipe_id, read_at=read_at)
+    before = shop.load_recipe(recipe_id)
+    if before.state_id != read_at:
+        raise StaleState
+    made: Change = get_change(before.recipe, desk.catalogue, typed)
+    if made.recipe == before.recipe:
+        return before
+    desk.work_out(made.recipe)
+    return shop.save_recipe(recipe_id, made.recipe, read_at=read_at, change=made.words)
+
+
+def _show(request: Request, desk: Desk, saved: SavedRecipe, status: int = 200, **said: object) -> Response:
+    template = "table/_work.html" if wants_fragment(request) else "table/table.html"
+    context: dict[str, object] = {"problems": (), "typed": {}, "said": "", **said}
+    return render(request, template, status, view=get_table_view(saved, desk), rules=desk.rules, **context)
+
+
+@router.get("/materials")
+def suggest_materials(request: Request, recipe_id: int, shop: ShopHere, q: str = "") -> Response:
+    """Materials whose name holds what is typed, as a list to choose from."""
+    desk = load_desk(shop)
+    return render(request, "table/_materials.html", view=shop.load_recipe(recipe_id), found=find_materials(desk.catalogue, q), q=q)
+
+
+@router.get("/recipe.json")
+def export_recipe(recipe_id: int, shop: ShopHere) -> Response:
+    """The open recipe file, with a snapshot of today's goods and rules."""
+    desk, saved = load_desk(shop), shop.load_recipe(recipe_id)
+    text = write_recipe_file(saved.recipe, desk.catalogue, desk.rules, taken_on=date.today())
+    name = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in saved.recipe.name.lower())
+    disposition = f'attachment; filename="{name}{SUFFIX}"'
+    return Response(text, media_type="application/json", headers={"Content-Disposition": disposition})

@@ -1,0 +1,119 @@
+"""What the Table's templates get: final values in the order they are shown."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from itertools import groupby
+
+from markupsafe import Markup
+
+from mirvel.core.goods import Catalogue, Container, Material, Role
+from mirvel.core.house import PiecePolicy, PricingSchool
+from mirvel.core.problems import MirvelError
+from mirvel.core.recipe import Density, Entry, HeightBase, HeightOf, Mechanics, PieceSize, Recipe, SizeMode
+from mirvel.core.working import Worked
+from mirvel.drawing.sheet import draw_both
+from mirvel.drawing.tube import draw_tube
+from mirvel.store.shop import SavedRecipe
+from mirvel.web.working import Desk
+
+MOST_SUGGESTED = 12
+
+
+@dataclass(frozen=True)
+class EntryView:
+    """One row: the entry, its number on drawings, what it costs, its longest and shortest cut."""
+
+    number: int
+    entry: Entry
+    material: Material | None
+    cost: Decimal
+    longest_cm: float
+    shortest_cm: float
+
+
+@dataclass(frozen=True)
+class StepView:
+    """A run of entries of one role."""
+
+    role: Role
+    rows: tuple[EntryView, ...]
+
+
+@dataclass(frozen=True)
+class TableView:
+    """The whole Table; ``worked`` is None, with the reason, where the recipe cannot be worked out as it stands."""
+
+    id: int
+    state_id: int
+    recipe: Recipe
+    can_undo: bool
+    can_redo: bool
+    steps: tuple[StepView, ...]
+    worked: Worked | None
+    trouble: str
+    drawing: Markup
+    tube: Markup
+    containers: tuple[Container, ...]
+    price_points: tuple[Decimal, ...]
+    mechanics: tuple[Mechanics, ...] = tuple(Mechanics)
+    height_ofs: tuple[HeightOf, ...] = tuple(HeightOf)
+    height_bases: tuple[HeightBase, ...] = tuple(HeightBase)
+    size_modes: tuple[SizeMode, ...] = (SizeMode.BY_RULE, SizeMode.FROM_FULLNESS)
+    densities: tuple[Density, ...] = tuple(Density)
+    piece_sizes: tuple[PieceSize, ...] = tuple(PieceSize)
+    schools: tuple[PricingSchool, ...] = tuple(PricingSchool)
+    policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
+
+
+def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
+    """The Table of a saved recipe as goods and rules stand now."""
+    worked, trouble = None, ""
+    try:
+        worked = desk.work_out(saved.recipe)
+    except MirvelError as error:
+        trouble = str(error)
+    rows = [_get_row(number, entry, desk.catalogue, worked) for number, entry in enumerate(saved.recipe.entries, 1)]
+    return TableView(
+        id=saved.id,
+        state_id=saved.state_id,
+        recipe=saved.recipe,
+        can_undo=saved.can_undo,
+        can_redo=saved.can_redo,
+        steps=tuple(StepView(role, tuple(run)) for role, run in groupby(rows, key=lambda row: row.entry.role)),
+        worked=worked,
+        trouble=trouble,
+        drawing=_get_drawing(saved.recipe, worked, desk),
+        tube=Markup(draw_tube(worked)) if worked else Markup(""),  # noqa: S704
+        containers=tuple(sorted(desk.catalogue.containers.values(), key=lambda each: each.name)),
+        price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
+    )
+
+
+def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk) -> Markup:
+    if worked is None:
+        return Markup("")
+    return Markup(desk.keep("both", recipe, lambda: draw_both(worked).to_svg(class_="drawing")))  # noqa: S704
+
+
+def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | None) -> EntryView:
+    cuts = [cut.cut_cm for cut in worked.get_entry_cuts(entry.id)] if worked else []
+    return EntryView(
+        number=number,
+        entry=entry,
+        material=catalogue.materials.get(entry.material),
+        cost=worked.money.entry_costs[entry.id] if worked else Decimal(0),
+        longest_cm=max(cuts, default=0.0),
+        shortest_cm=min(cuts, default=0.0),
+    )
+
+
+def find_materials(catalogue: Catalogue, typed: str) -> tuple[Material, ...]:
+    """Materials whose common or botanical name, form or role holds every word typed; names that begin so first."""
+    words = typed.lower().split()
+
+    def get_text(material: Material) -> str:
+        return f"{material.name} {material.botanical_name} {material.form} {material.default_role}".lower()
+
+    found = [each for each in catalogue.materials.values() if all(word in get_text(each) for word in words)]
+    found.sort(key=lambda each: (not each.name.lower().startswith(typed.lower().strip()), each.name))
+    return tuple(found[:MOST_SUGGESTED])

@@ -1,0 +1,42 @@
+"""Jinja set up once: escaping everywhere, rooms' folders as the search path, and filters that only format."""
+
+from decimal import Decimal
+from pathlib import Path
+
+from fastapi.templating import Jinja2Templates
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+from mirvel.core.money import to_cent
+from mirvel.core.units import LengthUnit, format_length
+
+
+def format_money(amount: Decimal, currency: str) -> str:
+    """An amount to the cent with its currency sign; whole prices without pence where they have none."""
+    rounded = to_cent(amount)
+    return f"{'−' if rounded < 0 else ''}{currency}{abs(rounded)}"
+
+
+def format_price(amount: Decimal, currency: str) -> str:
+    """A price point: "£42", or "£42.50"."""
+    return format_money(amount, currency).removesuffix(".00")
+
+
+def format_percent(share: Decimal | float | None) -> str:
+    return "–" if share is None else f"{float(share) * 100:.1f} %"
+
+
+def make_templates() -> Jinja2Templates:
+    """Templates of all rooms, found as "room/name.html"."""
+    environment = Environment(
+        loader=FileSystemLoader(Path(__file__).parent),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+    environment.filters["money"] = format_money
+    environment.filters["price"] = format_price
+    environment.filters["percent"] = format_percent
+    environment.filters["length"] = lambda cm, unit: format_length(cm, LengthUnit(unit))
+    environment.filters["bare_length"] = lambda cm, unit: format_length(cm, LengthUnit(unit), with_unit=False)
+    return Jinja2Templates(env=environment)
