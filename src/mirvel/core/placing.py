@@ -28,7 +28,7 @@ Numbers = NDArray[np.float64]
 LARGE_HEAD = 1.3  # times the median width; two of these never side by side at one level
 GOLDEN_SHARE = (math.sqrt(5) - 1) / 2
 OUTER_GREENS = 0.6
-LINE_CLEARANCE = 0.18  # share of the dome by which line stems stand above the flowers at the crown
+LINE_CLEARANCE = 0.24  # share of the dome by which line stems stand above the flowers at the crown
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
 _SCORE_PLACES = 9  # scores closer than this are equal, and the first site wins on every machine
 
@@ -74,7 +74,7 @@ def _get_shoulder(role: Role, level: float, *, has_line: bool) -> float:
     """How far the other pieces hold back towards the crown, so that line stems rise clear of them."""
     if not has_line or role is Role.LINE:
         return 1.0
-    return 1 - LINE_CLEARANCE * max(0.0, min(1.0, (level - 0.2) / 0.6))
+    return 1 - LINE_CLEARANCE * max(0.0, min(1.0, (level - 0.25) / 0.6))
 
 
 def _get_wishes(role: Role, count: int) -> Iterator[tuple[float, float]]:
@@ -193,7 +193,8 @@ def _get_place(
     piece: Piece, site: Site, dome: Dome, holder: Hollow, recipe: Recipe, growth_cm: float
 ) -> Place:
     tip = _get_tip(piece, site, dome)
-    start = _get_start(tip, dome, holder, foam=recipe.mechanics is Mechanics.FOAM)
+    base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
+    start = _get_start(base, dome, holder, foam=recipe.mechanics is Mechanics.FOAM)
     return Place(
         entry=piece.entry,
         material=piece.material,
@@ -240,13 +241,14 @@ def _get_edge(centre: Vec, normal: Vec, radius: float) -> Iterator[Vec]:
         yield centre.plus(level, radius * math.cos(turn)).plus(up, radius * math.sin(turn))
 
 
-def _get_start(tip: Vec, dome: Dome, holder: Hollow, *, foam: bool) -> Vec:
-    """Where a stem enters: the further out its head, the nearer its own rim; into foam low heads from the side."""
-    share = min(0.94, 0.94 * tip.reach / (0.8 * dome.radius_cm))
-    outwards = Vec(tip.x, tip.y, 0.0).unit if tip.reach > 1e-9 else Vec(0.0, 1.0, 0.0)
-    if foam and tip.z < 0.22 * dome.above_rim_cm:
+def _get_start(base: Vec, dome: Dome, holder: Hollow, *, foam: bool) -> Vec:
+    """Where the stem to a head's base (a leaf's tip) enters: the further out, the nearer its own rim, but always
+    nearer the axis than what it carries, so that stems cross inside; into foam low heads go from the side."""
+    outwards = Vec(base.x, base.y, 0.0).unit if base.reach > 1e-9 else Vec(0.0, 1.0, 0.0)
+    if foam and base.z < 0.22 * dome.above_rim_cm:
         z = holder.top_z * 0.45
-        side = holder.get_edge_distance(outwards, z)
+        side = min(holder.get_edge_distance(outwards, z), 0.9 * base.reach)
         return Vec(outwards.x * side, outwards.y * side, z)
-    radius = share * holder.get_edge_distance(outwards, holder.top_z)
+    share = min(0.94, base.reach / (0.8 * dome.radius_cm))
+    radius = min(share * holder.get_edge_distance(outwards, holder.top_z), 0.8 * base.reach)
     return Vec(outwards.x * radius, outwards.y * radius, holder.top_z)

@@ -12,6 +12,7 @@ from mirvel.drawing.view import MM_PER_CM
 
 _OUTLINE_MM = 1.3
 _DASH = "4 3"
+DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
 
 
 def _get_profile(container: Container, brush: Brush) -> list[tuple[float, float]]:
@@ -112,7 +113,20 @@ def draw_plan(worked: Worked, brush: Brush) -> str:
     if worked.recipe.mechanics is Mechanics.FOAM:
         foam = get_foam(container, worked.recipe.foam_above_rim_cm).top_half_cm * MM_PER_CM
         return _shape(x, y, half, GLAZE, container) + _shape(x, y, foam, "#71895f", container)
-    return _shape(x, y, half, GLASS if container.clear else GLAZE, container)
+    mouth = get_inside(container).top_half_cm * MM_PER_CM
+    body = _shape(x, y, half, GLASS if container.clear else GLAZE, container) + _shape(x, y, mouth, DEPTHS, container)
+    return body + (_draw_grid(x, y, mouth, square=container.is_square) if worked.recipe.mechanics is Mechanics.TAPE_GRID else "")
+
+
+def _draw_grid(x: float, y: float, half: float, *, square: bool) -> str:
+    """The tape grid across the mouth: three strips each way, two on a narrow one (common practice)."""
+    strips = (-0.5, 0.0, 0.5) if half > 55 else (-0.33, 0.33)
+    data = ""
+    for share in strips:
+        reach = half if square else half * (1 - share * share) ** 0.5
+        data += path("M", x + share * half, y - reach, "L", x + share * half, y + reach)
+        data += path("M", x - reach, y + share * half, "L", x + reach, y + share * half)
+    return tag("path", d=data, stroke="#e9eee6", stroke_width=4.0, opacity="0.75")
 
 
 def _shape(x: float, y: float, half: float, fill: str, container: Container) -> str:

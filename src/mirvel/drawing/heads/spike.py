@@ -16,10 +16,10 @@ def side(tones: Tones, habit: str, ratio: float) -> str:
     drawn = [strokes(path("M", 0, 0, "Q", half * 0.1, -50, 0, -98), STEM, max(1.2, half * 0.16))]
     for row in range(rows):
         share = row / (rows - 1)
-        y = -8 - 88 * share**0.94
-        size = half * (0.80 - 0.48 * share) if habit != "slender" else half * (0.5 - 0.33 * share)
-        if share > 0.84:
-            drawn += [_bud(x, y, size * 0.95, tones) for x in (-size * 0.7, size * 0.7)]
+        y = -8 - 86 * share**0.86
+        size = half * (0.80 - 0.50 * share**1.6) if habit != "slender" else half * (0.5 - 0.33 * share)
+        if share > 0.90:
+            drawn += [_bud(x, y, size * 1.1, tones) for x in (-size * 0.7, size * 0.7, 0.0)]
             continue
         out = half * (0.62 - 0.42 * share)
         order = (-out, out, 0.0) if row % 2 else (out, -out, out * 0.1)
@@ -30,7 +30,7 @@ def side(tones: Tones, habit: str, ratio: float) -> str:
 
 def _bud(x: float, y: float, size: float, tones: Tones) -> str:
     data = path("M", x, y - size * 1.5, "Q", x + size, y, x, y + size, "Q", x - size, y, x, y - size * 1.5, "Z")
-    return blob(data, mix(tones.base, CALYX, 0.35), mix(tones.line, CALYX, 0.4), 0.45)
+    return blob(data, mix(tones.base, "#b5c47e", 0.4), mix(tones.line, CALYX, 0.3), 0.45)
 
 
 def _floret(habit: str, x: float, y: float, size: float, tones: Tones, row: int) -> str:

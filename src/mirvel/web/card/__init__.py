@@ -3,9 +3,10 @@
 from enum import StrEnum
 
 from fastapi import APIRouter, Request, Response
+from jinja2 import Template
 
 from mirvel.store.shop import SavedRecipe
-from mirvel.web.card.view import CardView, get_card_view
+from mirvel.web.card.view import DENSITIES, CardView, Density, get_card_view
 from mirvel.web.requests import ShopHere, render
 from mirvel.web.working import Desk, load_desk
 
@@ -34,23 +35,45 @@ def show_card(request: Request, recipe_id: int, shop: ShopHere, paper: Paper = P
 @router.get("/sheet")
 def show_sheet(request: Request, recipe_id: int, shop: ShopHere, paper: Paper = Paper.A4) -> Response:
     """The card alone, as a page."""
-    return render(request, "card/sheet.html", **_get_context(load_desk(shop), shop.load_recipe(recipe_id), paper, "/static"))
+    page = _fill(request, load_desk(shop), shop.load_recipe(recipe_id), paper, "/static")
+    return Response(page, media_type="text/html")
 
 
 @router.get("/card.pdf")
 def print_card(request: Request, recipe_id: int, shop: ShopHere, paper: Paper = Paper.A4) -> Response:
-    """The card as a PDF at true paper size."""
+    """The card as a PDF of the paper's true size."""
     from mirvel.web.card.pdf import STATIC, make_pdf  # slow to import, wanted only here
 
-    saved = shop.load_recipe(recipe_id)
-    template = request.app.state.templates.env.get_template("card/sheet.html")
-    pdf = make_pdf(template.render(_get_context(load_desk(shop), saved, paper, STATIC.as_uri())))
+    desk, saved = load_desk(shop), shop.load_recipe(recipe_id)
+    page = _fill(request, desk, saved, paper, STATIC.as_uri())
+    pdf = desk.keep(f"pdf {paper} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
     name = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in saved.recipe.name.lower())
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
 
 
-def _get_context(desk: Desk, saved: SavedRecipe, paper: Paper, static: str) -> dict[str, object]:
+def _fill(request: Request, desk: Desk, saved: SavedRecipe, paper: Paper, static: str) -> str:
+    """The card's page, as dense as it must be to stay on one sheet."""
+    template = request.app.state.templates.env.get_template("card/sheet.html")
     width, height = _SIZES_MM[paper]
-    view: CardView = desk.keep("card", saved.recipe, lambda: get_card_view(desk.work_out(saved.recipe)))
-    size = f"{width}mm {height}mm"
-    return {"view": view, "rules": desk.rules, "size": size, "static": static, "state": saved.state_id, "number": saved.id}
+    context = {
+        "rules": desk.rules, "size": f"{width}mm {height}mm", "static": static, "state": saved.state_id,
+        "number": saved.id, "measuring": False,
+    }  # fmt: skip
+    density = desk.keep(f"density {paper}", saved.recipe, lambda: _find_density(template, desk, saved, context))
+    return template.render({**context, "view": _get_view(desk, saved, density), "density": density})
+
+
+def _get_view(desk: Desk, saved: SavedRecipe, density: Density) -> CardView:
+    return desk.keep(f"card {density}", saved.recipe, lambda: get_card_view(desk.work_out(saved.recipe), density))
+
+
+def _find_density(template: Template, desk: Desk, saved: SavedRecipe, context: dict[str, object]) -> Density:
+    """The roomiest density that takes one sheet, measured with empty boxes in the drawings' places."""
+    from mirvel.web.card.pdf import STATIC, count_pages
+
+    for density in DENSITIES:
+        view = _get_view(desk, saved, density)
+        measured = {**context, "view": view, "density": density, "measuring": True, "static": STATIC.as_uri()}
+        if count_pages(template.render(measured)) == 1:
+            return density
+    return DENSITIES[-1]

@@ -13,8 +13,28 @@ from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Drawing, Style, draw
 from mirvel.drawing.view import View
 
-ROOM_MM = (184.0, 104.0)  # what both drawings may take of the page, side by side
+WIDTH_MM = 184.0  # what both drawings may take of the page's width, side by side
 TEXT_MM = 2.5
+
+
+@dataclass(frozen=True)
+class Density:
+    """How tightly a card is set: the drawings' height and the type size."""
+
+    drawings_mm: float
+    type_pt: float
+
+
+DENSITIES = (Density(108, 8.4), Density(98, 8.0), Density(86, 7.6), Density(74, 7.2), Density(62, 6.8), Density(52, 6.2))
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A drawing at its printed size."""
+
+    svg: Markup
+    width_mm: float
+    height_mm: float
 
 
 @dataclass(frozen=True)
@@ -40,8 +60,8 @@ class CardView:
     """A card, ready to print."""
 
     worked: Worked
-    front: Markup
-    plan: Markup
+    front: Figure
+    plan: Figure
     scale: float
     lines: tuple[LineView, ...]
     pulls: tuple[PullView, ...]
@@ -49,9 +69,9 @@ class CardView:
     numbers: Mapping[str, int]
 
 
-def get_card_view(worked: Worked) -> CardView:
+def get_card_view(worked: Worked, density: Density) -> CardView:
     """The card of a worked recipe."""
-    front, plan, scale = _get_drawings(worked)
+    front, plan, scale = _get_drawings(worked, density.drawings_mm)
     recipe = worked.recipe
     lines = [
         LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts))
@@ -70,7 +90,7 @@ def get_card_view(worked: Worked) -> CardView:
     )
 
 
-def _get_drawings(worked: Worked) -> tuple[Drawing, Drawing, float]:
+def _get_drawings(worked: Worked, high: float) -> tuple[Drawing, Drawing, float]:
     """Front and plan to the one scale at which both fit, lettered for print."""
 
     def draw_at(text_mm: float) -> tuple[Drawing, Drawing]:
@@ -78,14 +98,14 @@ def _get_drawings(worked: Worked) -> tuple[Drawing, Drawing, float]:
         return front, draw(worked, View.PLAN, Style(text_mm=text_mm, numbered=True, prefix="p-"))
 
     def get_scale(front: Drawing, plan: Drawing) -> float:
-        wide, high = ROOM_MM
-        return min(wide / (front.width_mm + plan.width_mm), high / max(front.height_mm, plan.height_mm))
+        return min(WIDTH_MM / (front.width_mm + plan.width_mm), high / max(front.height_mm, plan.height_mm))
 
     front, plan = draw_at(TEXT_MM * 4)
     front, plan = draw_at(TEXT_MM / get_scale(front, plan))
     return front, plan, get_scale(front, plan)
 
 
-def _place(drawing: Drawing, scale: float) -> Markup:
-    size = {"width": f"{drawing.width_mm * scale:.2f}mm", "height": f"{drawing.height_mm * scale:.2f}mm"}
-    return Markup(drawing.to_svg(**size))  # noqa: S704
+def _place(drawing: Drawing, scale: float) -> Figure:
+    width, height = drawing.width_mm * scale, drawing.height_mm * scale
+    svg = Markup(drawing.to_svg(width=f"{width:.2f}mm", height=f"{height:.2f}mm"))  # noqa: S704
+    return Figure(svg, width, height)

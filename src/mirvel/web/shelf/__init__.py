@@ -20,7 +20,7 @@ from mirvel.web.requests import ShopHere, render
 from mirvel.web.working import Desk, load_desk
 
 router = APIRouter()
-PX_PER_MM = 0.46
+PX_PER_MM = 0.56
 _LARGEST_FILE = 2_000_000
 
 
