@@ -10,7 +10,9 @@ from mirvel.settings import Settings
 
 def set_up_logs(settings: Settings) -> None:
     """Set the process up to log as the settings say."""
-    rendering = structlog.processors.JSONRenderer() if settings.log_json else structlog.dev.ConsoleRenderer(colors=False)
+    rendering = (
+        structlog.processors.JSONRenderer() if settings.log_json else structlog.dev.ConsoleRenderer(colors=False)
+    )
     structlog.configure(
         processors=[
             structlog.contextvars.merge_contextvars,

@@ -17,10 +17,19 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="MIRVEL_", extra="ignore")
 
     host: str = Field(default="127.0.0.1", description="address the app listens on; loopback unless changed")
-    port: int = Field(default=8765, ge=0, le=65535, description="port of the app; the next free one is taken when it is in use")
+    port: int = Field(
+        default=8765,
+        ge=0,
+        le=65535,
+        description="port of the app; the next free one is taken when it is in use",
+    )
     data_dir: Path | None = Field(default=None, description="folder of the database; .data in the project by default")
-    postgres_bin: Path | None = Field(default=None, description="folder with initdb and pg_ctl; the newest of Debian's by default")
-    database_url: SecretStr | None = Field(default=None, description="use this PostgreSQL database instead of a private one")
+    postgres_bin: Path | None = Field(
+        default=None, description="folder with initdb and pg_ctl; the newest of Debian's by default"
+    )
+    database_url: SecretStr | None = Field(
+        default=None, description="use this PostgreSQL database instead of a private one"
+    )
     log_level: str = Field(default="INFO", description="DEBUG, INFO, WARNING or ERROR")
     log_json: bool = Field(default=False, description="write log lines as JSON rather than for reading")
 

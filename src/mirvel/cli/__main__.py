@@ -58,7 +58,10 @@ def _draw(asked: argparse.Namespace, worked: Worked) -> int:
     if asked.output:
         Path(asked.output).write_text(svg, "utf-8")
     if asked.json:
-        size = {"overall_height_cm": round(worked.overall_height_cm, 4), "width_cm": round(worked.extent.width_cm, 4)}
+        size = {
+            "overall_height_cm": round(worked.overall_height_cm, 4),
+            "width_cm": round(worked.extent.width_cm, 4),
+        }
         print(json.dumps({"view": asked.view, "output": asked.output, "bytes": len(svg.encode()), **size}, indent=2))
     elif not asked.output:
         print(svg)

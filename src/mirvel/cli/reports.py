@@ -54,7 +54,8 @@ def get_price_text(worked: Worked) -> str:
     lines.append(f"  {'room left':<58}  {sign}{data['room_left']:>7}")
     fill = "no flower money" if data["fill"] is None else f"{data['fill'] * 100:.1f} %"
     verdict = "true" if data["true"] else "not true"
-    lines.append(f"  fill {fill} ({verdict}), gross margin {data['gross_margin'] * 100:.1f} %, hard goods {sign}{data['hard_goods']}")
+    margin = f"gross margin {data['gross_margin'] * 100:.1f} %"
+    lines.append(f"  fill {fill} ({verdict}), {margin}, hard goods {sign}{data['hard_goods']}")
     built = (f"{name} {sign}{price}" for name, price in data["built_prices"].items() if price)
     lines.append("  goods would build: " + "; ".join(built))
     return "\n".join(lines)
@@ -94,5 +95,7 @@ def get_cuts_text(worked: Worked) -> str:
     for entry in worked.recipe.entries:
         cuts = sorted((cut.cut_cm for cut in worked.get_entry_cuts(entry.id)), reverse=True)
         lengths = "  ".join(format_length(cut, unit, with_unit=False) for cut in cuts)
-        lines.append(f"  {entry.pieces:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {lengths} {unit.value}")
+        lines.append(
+            f"  {entry.pieces:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {lengths} {unit.value}"
+        )
     return "\n".join(lines)

@@ -55,7 +55,5 @@ def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
             names = sources.setdefault(hazard, [])
             if entry.pieces and material.name not in names:
                 names.append(material.name)
-    found += [
-        Caution(", ".join(names), HAZARDS.get(hazard, hazard)) for hazard, names in sources.items() if names
-    ]
+    found += [Caution(", ".join(names), HAZARDS.get(hazard, hazard)) for hazard, names in sources.items() if names]
     return tuple(found)

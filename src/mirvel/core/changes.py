@@ -47,7 +47,9 @@ def get_entry(recipe: Recipe, entry_id: str) -> Entry:
 def set_entry(recipe: Recipe, entry_id: str, field: str, typed: object) -> Change:
     """Replace one field of an entry: pieces, colour, role or piece."""
     before = get_entry(recipe, entry_id)
-    entries = [{**entry.model_dump(), field: typed} if entry.id == entry_id else entry.model_dump() for entry in recipe.entries]
+    entries = [
+        {**entry.model_dump(), field: typed} if entry.id == entry_id else entry.model_dump() for entry in recipe.entries
+    ]
     after = rebuild(recipe, entries=entries)
     return Change(after, f"{_name_entry(before)}: {field} {getattr(get_entry(after, entry_id), field)}")
 
@@ -75,7 +77,10 @@ def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: 
         "piece": PieceSize.LATERAL if material.pieces_per_stem > 1 else PieceSize.STEM,
     }
     entries = [entry.model_dump() for entry in recipe.entries]
-    at = max((number for number, entry in enumerate(recipe.entries, 1) if entry.role == material.default_role), default=len(entries))
+    at = max(
+        (number for number, entry in enumerate(recipe.entries, 1) if entry.role == material.default_role),
+        default=len(entries),
+    )
     return Change(rebuild(recipe, entries=[*entries[:at], fresh, *entries[at:]]), f"added {material.name}")
 
 

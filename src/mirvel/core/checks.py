@@ -13,7 +13,9 @@ from mirvel.core.size import Sizing
 from mirvel.core.units import format_length
 
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
-SIGHT_LINE_CM = 38.5  # seated eye 685 mm over a 440 mm seat less a 740 mm table: Pheasant & Haslegrave, Bodyspace, from memory
+SIGHT_LINE_CM = (
+    38.5  # seated eye 685 mm over a 440 mm seat less a 740 mm table: Pheasant & Haslegrave, Bodyspace, from memory
+)
 
 
 class Severity(StrEnum):
@@ -48,7 +50,9 @@ def get_checks(
 def _check_money(money: Money, rules: HouseRules) -> Iterator[Check]:
     room = f"{rules.currency}{to_cent(abs(money.room_left))}"
     if money.flower_money <= 0:
-        reason = "Container, hard goods and labour use the whole price. Choose a cheaper container or a higher price point."
+        reason = (
+            "Container, hard goods and labour use the whole price. Choose a cheaper container or a higher price point."
+        )
         yield Check("no-flower-money", Severity.STOP, "No money for flowers at this price", reason)
     elif money.room_left < 0:
         reason = f"The flowers cost {room} more than this price allows. Take pieces out or go up a price point."
@@ -63,26 +67,47 @@ def _check_size(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Iterator[C
         height = format_length(sizing.overall_height_cm, rules.unit)
         if sizing.overall_height_cm > SIGHT_LINE_CM:
             limit = format_length(SIGHT_LINE_CM, rules.unit)
-            yield Check("sight-line", Severity.STOP, f"{height} tall, across a table",
-                        f"People seated cannot see each other over {limit}. Lower the height rule.")
+            yield Check(
+                "sight-line",
+                Severity.STOP,
+                f"{height} tall, across a table",
+                f"People seated cannot see each other over {limit}. Lower the height rule.",
+            )
         elif sizing.overall_height_cm >= LOW_PIECE_CM:
-            yield Check("low-piece", Severity.WARN, f"{height} tall, across a table",
-                        f"A low table piece stays clearly below {format_length(LOW_PIECE_CM, rules.unit)}.")
+            yield Check(
+                "low-piece",
+                Severity.WARN,
+                f"{height} tall, across a table",
+                f"A low table piece stays clearly below {format_length(LOW_PIECE_CM, rules.unit)}.",
+            )
     if recipe.size.mode is SizeMode.FROM_FULLNESS and sizing.overall_height_cm < sizing.ruled_height_cm - 0.5:
         ruled, full = (format_length(h, rules.unit) for h in (sizing.ruled_height_cm, sizing.overall_height_cm))
-        yield Check("size-follows-flowers", Severity.NOTE, f"Full at {full}, not at the ruled {ruled}",
-                    "The flowers this price buys fill a smaller piece than the height rule gives.")
+        yield Check(
+            "size-follows-flowers",
+            Severity.NOTE,
+            f"Full at {full}, not at the ruled {ruled}",
+            "The flowers this price buys fill a smaller piece than the height rule gives.",
+        )
 
 
 def _check_fullness(sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
     width = format_length(2 * sizing.dome.radius_cm, rules.unit)
     share = f"Heads fill {sizing.fullness * 100:.0f} % of the surface"
     if sizing.fullness < sizing.thin_below:
-        yield Check("thin", Severity.WARN, "Reads thin", f"{share} at {width} wide, under {sizing.thin_below * 100:.0f} %. "
-                    "Add pieces, or lower the height so that the piece draws together.")
+        yield Check(
+            "thin",
+            Severity.WARN,
+            "Reads thin",
+            f"{share} at {width} wide, under {sizing.thin_below * 100:.0f} %. "
+            "Add pieces, or lower the height so that the piece draws together.",
+        )
     elif sizing.fullness > sizing.crowded_above:
-        yield Check("crowded", Severity.WARN, "Reads crowded", f"{share} at {width} wide, over "
-                    f"{sizing.crowded_above * 100:.0f} %. Take pieces out or make it larger.")
+        yield Check(
+            "crowded",
+            Severity.WARN,
+            "Reads crowded",
+            f"{share} at {width} wide, over {sizing.crowded_above * 100:.0f} %. Take pieces out or make it larger.",
+        )
 
 
 def _check_stems(cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:
@@ -93,5 +118,9 @@ def _check_stems(cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:
     for name, found in short.items():
         longest = format_length(max(cut.total_cm for cut in found), rules.unit)
         has = format_length(min(cut.place.head.stem_length_cm for cut in found), rules.unit)
-        yield Check(f"short-{found[0].place.entry.id}", Severity.WARN, f"{name}: {len(found)} too short",
-                    f"A place needs {longest} with its head; the piece has {has}. Lower the height, or use whole stems.")
+        yield Check(
+            f"short-{found[0].place.entry.id}",
+            Severity.WARN,
+            f"{name}: {len(found)} too short",
+            f"A place needs {longest} with its head; the piece has {has}. Lower the height, or use whole stems.",
+        )

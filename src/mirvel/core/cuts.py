@@ -5,9 +5,10 @@ for spikes and leaves) less growth to come, plus the part inside. The cut is the
 the step, because a stem cut long can be cut again. What rounding adds shows above the rim in a vase; in foam
 the whole of it has to stay inside the foam.
 
-Inside a vase the stem's ray runs from its entry point to the far wall or the floor. Where that would end above
-the water, the stem bends at the rim and stands steeper (at 45°, or what the water asks for): it always ends 2.5 cm under water or more. A piece too
-short for the floor is used at its full length and hangs in the water, as long as it still ends that deep.
+Inside a vase the stem's ray runs from its entry point to the far wall or the floor. Where that would end
+above the water, the stem bends at the rim and stands steeper (at 45°, or what the water asks for): it always
+ends 2.5 cm under water or more. A piece too short for the floor is used at its full length and hangs in the
+water, as long as it still ends that deep.
 Depths into foam are common practice with no published source; a ray stays 0.5 cm clear of its far side.
 """
 
@@ -59,9 +60,7 @@ class Cut:
         return self.total_cm > self.place.head.stem_length_cm + 1e-9
 
 
-def get_cuts(
-    places: tuple[Place, ...], recipe: Recipe, container: Container, step_cm: float
-) -> tuple[Cut, ...]:
+def get_cuts(places: tuple[Place, ...], recipe: Recipe, container: Container, step_cm: float) -> tuple[Cut, ...]:
     """The cut of every place, in order."""
     holder = get_holder(recipe, container)
     if recipe.mechanics is Mechanics.FOAM:

@@ -70,7 +70,9 @@ class Material(Fact):
     default_role: Role
     head_tight_cm: float = Field(gt=0, le=60)
     head_open_cm: float = Field(gt=0, le=60)
-    head_length_cm: float = Field(gt=0, le=120, description="depth of the head along its axis; a leaf's or spike's length")
+    head_length_cm: float = Field(
+        gt=0, le=120, description="depth of the head along its axis; a leaf's or spike's length"
+    )
     pieces_per_stem: int = Field(ge=1, le=40)
     stem_length_cm: float = Field(gt=0, le=200)
     stem_diameter_mm: float = Field(gt=0, le=60)

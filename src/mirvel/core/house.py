@@ -58,7 +58,14 @@ class HouseRules(Fact):
     shop: str = ""
     currency: str = Field(default="£", max_length=4)
     unit: LengthUnit = LengthUnit.CM
-    price_points: tuple[Decimal, ...] = (Decimal(28), Decimal(42), Decimal(58), Decimal(75), Decimal(98), Decimal(140))
+    price_points: tuple[Decimal, ...] = (
+        Decimal(28),
+        Decimal(42),
+        Decimal(58),
+        Decimal(75),
+        Decimal(98),
+        Decimal(140),
+    )
     pricing: PricingSchool = PricingSchool.MARKUP_ON_TOP
     pieces: PiecePolicy = PiecePolicy.WHOLE_STEMS
     flower_markup: Markup = Decimal("3.0")
@@ -69,7 +76,9 @@ class HouseRules(Fact):
     slices: Slices = Slices()
     wage_per_minute: Annotated[Decimal, Field(ge=0, le=100)] = Decimal("0.22")
     overhead_on_wage: Annotated[Decimal, Field(ge=0, le=10)] = Decimal("0.45")
-    goods_uplift: Annotated[Decimal, Field(ge=0, le=20)] = Field(default=Decimal("1.0"), description="μ of time and materials")
+    goods_uplift: Annotated[Decimal, Field(ge=0, le=20)] = Field(
+        default=Decimal("1.0"), description="μ of time and materials"
+    )
     tax_rate: Share = Field(default=Decimal(0), description="tax inside the price points; 0 when they exclude it")
     true_from: Decimal = Field(default=Decimal("0.96"), description="lowest fill at which a recipe is true")
     true_to: Decimal = Field(default=Decimal("1.00"), description="highest fill at which a recipe is true")

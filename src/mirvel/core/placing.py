@@ -62,8 +62,15 @@ def get_pieces(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple
     below_rim = get_least_inside_cm(recipe, catalogue.get_container(recipe.container))
     has_line = any(entry.role is Role.LINE and entry.pieces for entry in recipe.entries)
     return tuple(
-        Piece(entry, material, number + 1, head, level, shell * _get_shoulder(entry.role, level, has_line=has_line),
-              head.stem_length_cm - below_rim)
+        Piece(
+            entry,
+            material,
+            number + 1,
+            head,
+            level,
+            shell * _get_shoulder(entry.role, level, has_line=has_line),
+            head.stem_length_cm - below_rim,
+        )
         for entry, material in lines
         for head in [get_head(material, entry.piece, days, rules.opening_at_delivery)]
         for number, (level, shell) in enumerate(_get_wishes(entry.role, entry.pieces))
@@ -189,9 +196,7 @@ def _find_crown(pieces: tuple[Piece, ...]) -> Piece | None:
     return by_right[0] if by_right else None
 
 
-def _get_place(
-    piece: Piece, site: Site, dome: Dome, holder: Hollow, recipe: Recipe, growth_cm: float
-) -> Place:
+def _get_place(piece: Piece, site: Site, dome: Dome, holder: Hollow, recipe: Recipe, growth_cm: float) -> Place:
     tip = _get_tip(piece, site, dome)
     base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
     start = _get_start(base, dome, holder, foam=recipe.mechanics is Mechanics.FOAM)

@@ -81,7 +81,12 @@ def get_field_name(location: tuple[int | str, ...]) -> str:
     'entry 3, pieces'
     """
     words: list[str] = []
-    singular = {"entries": "entry", "hard_goods": "hard good", "materials": "material", "containers": "container"}
+    singular = {
+        "entries": "entry",
+        "hard_goods": "hard good",
+        "materials": "material",
+        "containers": "container",
+    }
     for part in location:
         if isinstance(part, int) and words:
             words[-1] = f"{singular.get(words[-1], words[-1])} {part + 1}"

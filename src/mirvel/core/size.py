@@ -87,7 +87,9 @@ def _get_room_above(overall_cm: float, container: Container, field: str) -> floa
     above = overall_cm - container.height_cm
     if above < LEAST_ABOVE_RIM_CM:
         message = f"{overall_cm:.1f} cm over all leaves {above:.1f} cm above a {container.height_cm:g} cm container."
-        mend = f"Make it at least {container.height_cm + LEAST_ABOVE_RIM_CM:g} cm over all, or choose a lower container."
+        mend = (
+            f"Make it at least {container.height_cm + LEAST_ABOVE_RIM_CM:g} cm over all, or choose a lower container."
+        )
         raise BadInput(Problem(field, message, mend))
     return round(above, 6)
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from mirvel.core.goods import Role
-from mirvel.core.recipe import Entry, Mechanics, PieceSize
+from mirvel.core.recipe import Entry, Mechanics
 from mirvel.core.units import format_length
 from mirvel.core.vessel import END_UNDER_WATER_CM, get_water_depth_cm
 from mirvel.core.working import Worked
@@ -42,8 +42,11 @@ def _get_set_up(worked: Worked) -> Step:
         )
     else:
         depth = format_length(get_water_depth_cm(container), unit)
-        grid = "Dry the rim and lay the tape grid, one strip round the edge. " if worked.recipe.mechanics is Mechanics.TAPE_GRID else ""
-        text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {format_length(END_UNDER_WATER_CM, unit)} or more under it."
+        grid = ""
+        if worked.recipe.mechanics is Mechanics.TAPE_GRID:
+            grid = "Dry the rim and lay the tape grid, one strip round the edge. "
+        under = format_length(END_UNDER_WATER_CM, unit)
+        text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
     return Step("Set up", text)
 
 
@@ -53,9 +56,15 @@ def _get_break_down(worked: Worked) -> tuple[Step, ...]:
         return ()
     names = "; ".join(
         f"{pull.material.name} ({pull.colour}): {pull.stems} "
-        f"{'stem gives' if pull.stems == 1 else 'stems give'} {pull.pieces} pieces" for pull in broken
+        f"{'stem gives' if pull.stems == 1 else 'stems give'} {pull.pieces} pieces"
+        for pull in broken
     )
-    return (Step("Break down", f"{names}. Strip what would stand under water; keep the largest pieces for the outline."),)
+    return (
+        Step(
+            "Break down",
+            f"{names}. Strip what would stand under water; keep the largest pieces for the outline.",
+        ),
+    )
 
 
 def _get_placing(worked: Worked) -> tuple[Step, ...]:
@@ -77,6 +86,5 @@ def _get_last_look(worked: Worked) -> Step:
     unit = worked.rules.unit
     size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
     sides = " Side pieces left over go back to stock." if any(pull.left_over for pull in worked.money.pulls) else ""
-    whole = any(entry.piece is PieceSize.STEM for entry in worked.recipe.entries)
-    count = f"Count {sum(entry.pieces for entry in worked.recipe.entries)} pieces{'' if whole else ' in all'}; measure {size}."
+    count = f"Count {sum(entry.pieces for entry in worked.recipe.entries)} pieces; measure {size}."
     return Step("Check", f"Turn it right round: no hole, flat side or mechanics showing. {count} Top up, mist.{sides}")

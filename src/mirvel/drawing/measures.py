@@ -12,7 +12,9 @@ def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, siz
     """An upright ruler from the table, its marks to the left of ``x``: every cm and 10 cm, or inch and 5 inches."""
     mark_cm, major = (1.0, 10) if unit is LengthUnit.CM else (CM_PER_INCH, 5)
     count = int(height_cm / mark_cm) + 1
-    fine, coarse, labels = [], [], []
+    fine: list[str] = []
+    coarse: list[str] = []
+    labels: list[str] = []
     for number in range(count + 1):
         y = table_y - number * mark_cm * MM_PER_CM
         length = 12.0 if number % major == 0 else 8.0 if number % 5 == 0 else 4.0
@@ -27,11 +29,14 @@ def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, siz
         + tag("path", d="".join(coarse), stroke=INK, stroke_width=_LINE)
         + "".join(labels)
         + text(unit.value, x - 15, top + size * 1.1, size * 0.85, text_anchor="end", fill=FAINT_INK),
-        font_family=NUMERALS, fill=INK,
+        font_family=NUMERALS,
+        fill=INK,
     )
 
 
-def draw_upright(x: float, top_y: float, low_y: float, length_cm: float, unit: LengthUnit, size: float, name: str) -> str:
+def draw_upright(
+    x: float, top_y: float, low_y: float, length_cm: float, unit: LengthUnit, size: float, name: str
+) -> str:
     """A dimension line at ``x`` between two heights, its measure read along it."""
     label = format_length(length_cm, unit)
     middle = (top_y + low_y) / 2
@@ -41,11 +46,16 @@ def draw_upright(x: float, top_y: float, low_y: float, length_cm: float, unit: L
         "g",
         tag("path", d=ticks, stroke=INK, stroke_width=_LINE, fill="none")
         + text(label, x + 4, middle, size, text_anchor="middle", transform=f"rotate(90 {x + 4:.1f} {middle:.1f})"),
-        class_=f"dimension {name}", data_mm=round(length_cm * MM_PER_CM, 1), font_family=NUMERALS, fill=INK,
+        class_=f"dimension {name}",
+        data_mm=round(length_cm * MM_PER_CM, 1),
+        font_family=NUMERALS,
+        fill=INK,
     )
 
 
-def draw_level(y: float, left_x: float, right_x: float, length_cm: float, unit: LengthUnit, size: float, name: str) -> str:
+def draw_level(
+    y: float, left_x: float, right_x: float, length_cm: float, unit: LengthUnit, size: float, name: str
+) -> str:
     """A dimension line at ``y`` between two sides, its measure below it."""
     label = format_length(length_cm, unit)
     ticks = path("M", left_x, y - 4, "l", 0, 8, "M", right_x, y - 4, "l", 0, 8, "M", left_x, y, "L", right_x, y)
@@ -54,7 +64,10 @@ def draw_level(y: float, left_x: float, right_x: float, length_cm: float, unit: 
         "g",
         tag("path", d=ticks, stroke=INK, stroke_width=_LINE, fill="none")
         + text(label, (left_x + right_x) / 2, y + size * 1.15, size, text_anchor="middle"),
-        class_=f"dimension {name}", data_mm=round(length_cm * MM_PER_CM, 1), font_family=NUMERALS, fill=INK,
+        class_=f"dimension {name}",
+        data_mm=round(length_cm * MM_PER_CM, 1),
+        font_family=NUMERALS,
+        fill=INK,
     )
 
 
@@ -66,11 +79,24 @@ def draw_clock(x: float, y: float, radius_mm: float, size: float) -> str:
         marks.append(path("M", x + inner[0], y + inner[1], "L", x + outer[0], y + outer[1]))
         at = polar(radius_mm + 5 + size * 0.75, hour * 30)
         weight = "600" if hour % 3 == 0 else None
-        hours.append(text(str(hour), x + at[0], y + at[1] + size * 0.36, size, text_anchor="middle", font_weight=weight))
+        hours.append(
+            text(str(hour), x + at[0], y + at[1] + size * 0.36, size, text_anchor="middle", font_weight=weight)
+        )
     return tag(
         "g",
-        tag("circle", cx=x, cy=y, r=radius_mm, fill="none", stroke=FAINT_INK, stroke_width=0.5, stroke_dasharray="1 3")
+        tag(
+            "circle",
+            cx=x,
+            cy=y,
+            r=radius_mm,
+            fill="none",
+            stroke=FAINT_INK,
+            stroke_width=0.5,
+            stroke_dasharray="1 3",
+        )
         + tag("path", d="".join(marks), stroke=INK, stroke_width=_LINE)
         + "".join(hours),
-        class_="clock", font_family=NUMERALS, fill=INK,
+        class_="clock",
+        font_family=NUMERALS,
+        fill=INK,
     )

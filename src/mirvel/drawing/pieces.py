@@ -74,7 +74,7 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
 def _draw_axis(place: Place, brush: Brush) -> str:
     material, length = place.material, place.shown_length_cm * MM_PER_CM
     art = get_art(material.form)
-    right, up, towards = brush.eye.get_direction(place.axis)
+    right, up, _ = brush.eye.get_direction(place.axis)
     flat = math.hypot(right, up)
     tones_depth = brush.get_depth(place.tip.plus(place.axis, -place.shown_length_cm / 2))
     tones = get_tones(material.colours[place.entry.colour], tones_depth)

@@ -44,7 +44,14 @@ class Drawing:
         """The drawing as one SVG element, titled and described for those who cannot see it."""
         words = tag("title", self.title) + tag("desc", self.description)
         box = f"0 0 {num(self.width_mm)} {num(self.height_mm)}"
-        return tag("svg", words + self.body, xmlns="http://www.w3.org/2000/svg", viewBox=box, role="img", **attributes)
+        return tag(
+            "svg",
+            words + self.body,
+            xmlns="http://www.w3.org/2000/svg",
+            viewBox=box,
+            role="img",
+            **attributes,
+        )
 
 
 def draw(worked: Worked, view: View, style: Style = Style()) -> Drawing:
@@ -71,7 +78,10 @@ def draw_both(worked: Worked, style: Style = Style()) -> Drawing:
 def draw_standing(worked: Worked, style: Style = Style()) -> Drawing:
     """The bare piece, its foot on the lower edge, for standing on a shelf beside others to one scale."""
     symbols, extent = Symbols(style.prefix), worked.extent
-    left, right = min(extent.left, -worked.container.width_cm / 2), max(extent.right, worked.container.width_cm / 2)
+    left, right = (
+        min(extent.left, -worked.container.width_cm / 2),
+        max(extent.right, worked.container.width_cm / 2),
+    )
     eye = Eye(View.FRONT, (2 - left) * MM_PER_CM, extent.top * MM_PER_CM + 10)
     body = _draw_piece_front(worked, symbols, eye, titled=False)
     height = eye.origin_y + worked.container.height_cm * MM_PER_CM
@@ -93,8 +103,13 @@ def _finish(worked: Worked, symbols: Symbols, body: str, width: float, height: f
         counts[key] = counts.get(key, 0) + 1
     size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
     pieces = ", ".join(f"{count} {name}" for name, count in counts.items()) or "no flowers yet"
-    return Drawing(symbols.defs + body, width, height, f"{worked.recipe.name}: {what}",
-                   f"{size}, in {worked.container.name}: {pieces}.")
+    return Drawing(
+        symbols.defs + body,
+        width,
+        height,
+        f"{worked.recipe.name}: {what}",
+        f"{size}, in {worked.container.name}: {pieces}.",
+    )
 
 
 def _draw_front(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, float, float]:
@@ -156,16 +171,24 @@ def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, flo
     eye = Eye(View.PLAN, margin, margin)
     brush = _get_brush(worked, symbols, eye)
     order = sorted(worked.places, key=lambda place: _get_nearness(place, eye))
-    pieces = "".join(
-        draw_stem(place.start, place.head_base, place, brush) for place in order
-    ) + "".join(draw_piece(place, brush) for place in order)
+    pieces = "".join(draw_stem(place.start, place.head_base, place, brush) for place in order) + "".join(
+        draw_piece(place, brush) for place in order
+    )
     numbers = _draw_numbers(worked, eye, size) if style.numbered else ""
     body = (
         draw_clock(eye.origin_x, eye.origin_y, clock, size)
         + vessel.draw_plan(worked, brush)
         + tag("g", pieces, class_="piece")
         + numbers
-        + text("front", eye.origin_x, 2 * margin + size * 0.4, size * 0.85, text_anchor="middle", font_family=NUMERALS, fill=INK)
+        + text(
+            "front",
+            eye.origin_x,
+            2 * margin + size * 0.4,
+            size * 0.85,
+            text_anchor="middle",
+            font_family=NUMERALS,
+            fill=INK,
+        )
     )
     level = 2 * margin + size * 1.1
     left, right = eye.origin_x + extent.left * MM_PER_CM, eye.origin_x + extent.right * MM_PER_CM

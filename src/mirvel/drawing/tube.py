@@ -35,19 +35,69 @@ def draw_tube(worked: Worked) -> str:
     for role, cost in _get_role_costs(worked).items():
         height = float(cost) * per_money
         top = max(level - height, 8.0)
-        bands.append(tag("rect", x=_X, y=top, width=_WIDTH, height=max(level - top, 0.0), fill=ROLE_TINTS[role], stroke=INK, stroke_width=0.6))
+        bands.append(
+            tag(
+                "rect",
+                x=_X,
+                y=top,
+                width=_WIDTH,
+                height=max(level - top, 0.0),
+                fill=ROLE_TINTS[role],
+                stroke=INK,
+                stroke_width=0.6,
+            )
+        )
         labels.append(((level + top) / 2, f"{role.value} {sign}{to_cent(cost)}"))
         level = top
     body = _draw_scale(full, sign, per_money) + "".join(bands)
     if level < _BRIM - 0.01:
-        body += tag("rect", x=_X - 3, y=level, width=_WIDTH + 6, height=_BRIM - level, fill="none", stroke=ALARM, stroke_width=2.4)
-    glass = path("M", _X, 14, "L", _X, _FOOT, "Q", _X, _FOOT + 8, _X + 8, _FOOT + 8, "L", _X + _WIDTH - 8, _FOOT + 8, "Q", _X + _WIDTH, _FOOT + 8, _X + _WIDTH, _FOOT, "L", _X + _WIDTH, 14)
+        body += tag(
+            "rect",
+            x=_X - 3,
+            y=level,
+            width=_WIDTH + 6,
+            height=_BRIM - level,
+            fill="none",
+            stroke=ALARM,
+            stroke_width=2.4,
+        )
+    glass = path(
+        "M",
+        _X,
+        14,
+        "L",
+        _X,
+        _FOOT,
+        "Q",
+        _X,
+        _FOOT + 8,
+        _X + 8,
+        _FOOT + 8,
+        "L",
+        _X + _WIDTH - 8,
+        _FOOT + 8,
+        "Q",
+        _X + _WIDTH,
+        _FOOT + 8,
+        _X + _WIDTH,
+        _FOOT,
+        "L",
+        _X + _WIDTH,
+        14,
+    )
     body += tag("path", d=glass, fill="none", stroke=INK, stroke_width=1.6)
-    body += tag("path", d=path("M", _X - 5, _BRIM, "L", _X + _WIDTH + 5, _BRIM), stroke=INK, stroke_width=1.2, stroke_dasharray="3 2")
+    body += tag(
+        "path",
+        d=path("M", _X - 5, _BRIM, "L", _X + _WIDTH + 5, _BRIM),
+        stroke=INK,
+        stroke_width=1.2,
+        stroke_dasharray="3 2",
+    )
     body += _draw_labels(labels) + _draw_room(worked, level)
     return tag(
         "svg", tag("title", "Flower money, filled by role from the foot") + body,
-        xmlns="http://www.w3.org/2000/svg", viewBox="0 0 230 390", role="img", font_family=NUMERALS, fill=INK, class_="tube",
+        xmlns="http://www.w3.org/2000/svg", viewBox="0 0 230 390", role="img",
+        font_family=NUMERALS, fill=INK, class_="tube",
     )  # fmt: skip
 
 
@@ -77,7 +127,14 @@ def _draw_labels(labels: list[tuple[float, str]]) -> str:
     drawn, last = [], _FOOT + _LABEL_GAP + 6
     for y, words in labels:
         at = min(y + 4, last - _LABEL_GAP)
-        drawn.append(tag("path", d=path("M", _X + _WIDTH + 2, y, "L", _X + _WIDTH + 9, at - 3.5), stroke=FAINT_INK, stroke_width=0.5))
+        drawn.append(
+            tag(
+                "path",
+                d=path("M", _X + _WIDTH + 2, y, "L", _X + _WIDTH + 9, at - 3.5),
+                stroke=FAINT_INK,
+                stroke_width=0.5,
+            )
+        )
         drawn.append(text(words, _X + _WIDTH + 12, at, 11.5))
         last = at
     return "".join(drawn)

@@ -17,7 +17,11 @@ DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a
 
 def _get_profile(container: Container, brush: Brush) -> list[tuple[float, float]]:
     """Outer outline in front view: rim left, rim right, foot right, foot left."""
-    x, rim, foot = brush.eye.origin_x, brush.eye.origin_y, brush.eye.origin_y + container.height_cm * MM_PER_CM
+    x, rim, foot = (
+        brush.eye.origin_x,
+        brush.eye.origin_y,
+        brush.eye.origin_y + container.height_cm * MM_PER_CM,
+    )
     top = (container.mouth_cm / 2 + min(container.wall_cm, 0.5)) * MM_PER_CM
     bottom = container.base_cm / 2 * MM_PER_CM
     return [(x - top, rim), (x + top, rim), (x + bottom, foot), (x - bottom, foot)]
@@ -54,7 +58,14 @@ def _draw_glass(worked: Worked, brush: Brush) -> str:
         tag("path", d=closed(water), fill=WATER, opacity="0.30"),
         tag("path", d=path("M", *water[0], "L", *water[1]), stroke=mix(WATER, INK, 0.35), stroke_width=0.9),
         tag("path", d=closed(hollow), fill="none", stroke=FAINT_INK, stroke_width=0.5),
-        tag("path", d=closed(outline), fill="none", stroke=INK, stroke_width=_OUTLINE_MM, stroke_linejoin="round"),
+        tag(
+            "path",
+            d=closed(outline),
+            fill="none",
+            stroke=INK,
+            stroke_width=_OUTLINE_MM,
+            stroke_linejoin="round",
+        ),
     ]
     if worked.recipe.mechanics is Mechanics.TAPE_GRID:
         parts.append(_draw_tape(outline))
@@ -68,14 +79,41 @@ def _draw_glazed(worked: Worked, brush: Brush) -> str:
     (left, rim), (right, _), (foot_right, foot), (foot_left, _) = outline
     ring = [(foot_left, foot - 4), (foot_right, foot - 4), (foot_right, foot), (foot_left, foot)]
     parts = [
-        tag("path", d=closed(outline), fill=GLAZE, stroke=INK, stroke_width=_OUTLINE_MM, stroke_linejoin="round"),
-        tag("path", d=closed([(left, rim), (right, rim), (right - 1, rim + 5), (left + 1, rim + 5)]), fill=mix(GLAZE, INK, 0.12)),
+        tag(
+            "path",
+            d=closed(outline),
+            fill=GLAZE,
+            stroke=INK,
+            stroke_width=_OUTLINE_MM,
+            stroke_linejoin="round",
+        ),
+        tag(
+            "path",
+            d=closed([(left, rim), (right, rim), (right - 1, rim + 5), (left + 1, rim + 5)]),
+            fill=mix(GLAZE, INK, 0.12),
+        ),
         tag("path", d=closed(ring), fill=mix(GLAZE, INK, 0.18)),
-        tag("path", d=closed(hollow), fill="none", stroke=mix(GLAZE, INK, 0.45), stroke_width=0.7, stroke_dasharray=_DASH),
+        tag(
+            "path",
+            d=closed(hollow),
+            fill="none",
+            stroke=mix(GLAZE, INK, 0.45),
+            stroke_width=0.7,
+            stroke_dasharray=_DASH,
+        ),
     ]
     ends = [(cut, brush.eye.flatten(cut.place.start), brush.eye.flatten(cut.end)) for cut in worked.cuts]
     data = "".join(path("M", *start, "L", *end) for _, start, end in ends)
-    parts.append(tag("path", d=data, fill="none", stroke=mix(GLAZE, INK, 0.45), stroke_width=0.6, stroke_dasharray="2 2"))
+    parts.append(
+        tag(
+            "path",
+            d=data,
+            fill="none",
+            stroke=mix(GLAZE, INK, 0.45),
+            stroke_width=0.6,
+            stroke_dasharray="2 2",
+        )
+    )
     return tag("g", tag("title", f"{container.name}; hidden lines dashed") + "".join(parts))
 
 
@@ -115,7 +153,9 @@ def draw_plan(worked: Worked, brush: Brush) -> str:
         return _shape(x, y, half, GLAZE, container) + _shape(x, y, foam, "#71895f", container)
     mouth = get_inside(container).top_half_cm * MM_PER_CM
     body = _shape(x, y, half, GLASS if container.clear else GLAZE, container) + _shape(x, y, mouth, DEPTHS, container)
-    return body + (_draw_grid(x, y, mouth, square=container.is_square) if worked.recipe.mechanics is Mechanics.TAPE_GRID else "")
+    return body + (
+        _draw_grid(x, y, mouth, square=container.is_square) if worked.recipe.mechanics is Mechanics.TAPE_GRID else ""
+    )
 
 
 def _draw_grid(x: float, y: float, half: float, *, square: bool) -> str:

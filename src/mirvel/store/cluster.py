@@ -148,7 +148,10 @@ def stop(cluster: Cluster) -> None:
     """Stop the server if it runs; nothing is lost."""
     with _locked(cluster):
         if cluster.data.exists() and _find_own_processes(cluster):
-            _run([str(cluster.programs / "pg_ctl"), "-D", str(cluster.data), "-m", "fast", "-w", "stop"], cluster.folder)
+            _run(
+                [str(cluster.programs / "pg_ctl"), "-D", str(cluster.data), "-m", "fast", "-w", "stop"],
+                cluster.folder,
+            )
             _end_leftovers(cluster)
 
 
@@ -194,7 +197,18 @@ def _start_on_free_port(cluster: Cluster) -> None:
         port = _choose_port(cluster)
         cluster.port_file.write_text(str(port))
         log = cluster.folder / "postgres.log"
-        words = ["-D", str(cluster.data), "-l", str(log), "-o", f"-p {port}", "-w", "-t", str(int(_START_TIMEOUT_S)), "start"]
+        words = [
+            "-D",
+            str(cluster.data),
+            "-l",
+            str(log),
+            "-o",
+            f"-p {port}",
+            "-w",
+            "-t",
+            str(int(_START_TIMEOUT_S)),
+            "start",
+        ]
         begun = _run([str(cluster.programs / "pg_ctl"), *words], cluster.folder)
         if begun.returncode == 0 and _answers(cluster):
             return

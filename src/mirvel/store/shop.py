@@ -38,7 +38,9 @@ class NoDatabase(MirvelError):
     """The database does not answer."""
 
     def __init__(self) -> None:
-        super().__init__("The database does not answer, so nothing was saved. Start it again with ./run demo, then retry.")
+        super().__init__(
+            "The database does not answer, so nothing was saved. Start it again with ./run demo, then retry."
+        )
 
 
 @dataclass(frozen=True)

@@ -49,7 +49,13 @@ def add_request_log(app: FastAPI) -> None:
         took_ms = (time.perf_counter() - begun) * 1000
         response.headers["X-Request-Id"] = request.state.id
         response.headers["Server-Timing"] = f"app;dur={took_ms:.1f}"
-        log.info("request", method=request.method, path=request.url.path, status=response.status_code, ms=round(took_ms, 1))
+        log.info(
+            "request",
+            method=request.method,
+            path=request.url.path,
+            status=response.status_code,
+            ms=round(took_ms, 1),
+        )
         return response
 
 

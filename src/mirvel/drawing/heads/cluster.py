@@ -50,7 +50,9 @@ def _dense(tones: Tones) -> str:
     for number, (x, y) in enumerate(points):
         cup = "".join(petal(1, 9.5, at + number * 25, 40, point=0.92) for at in range(0, 360, 60))
         moved = f'<g transform="translate({x:.1f} {y:.1f})">'
-        drawn.append(moved + blob(cup, (tones.base, tones.deep)[number % 2], tones.line, 0.6) + disc(0, 0, 2, "#f3efe2") + "</g>")
+        drawn.append(
+            moved + blob(cup, (tones.base, tones.deep)[number % 2], tones.line, 0.6) + disc(0, 0, 2, "#f3efe2") + "</g>"
+        )
     return "".join(drawn)
 
 
@@ -62,7 +64,16 @@ def _cupped(tones: Tones) -> str:
     )
     drawn = [_twigs(points, 47, 1.3), strokes(needles, STEM, 1.2)]
     for number, (x, y) in enumerate(points):
-        drawn.append(_floret(x, y, 9.5, (tones.base, tones.light)[number % 2], tones.line, mix(tones.deeper, "#7a2f3f", 0.5)))
+        drawn.append(
+            _floret(
+                x,
+                y,
+                9.5,
+                (tones.base, tones.light)[number % 2],
+                tones.line,
+                mix(tones.deeper, "#7a2f3f", 0.5),
+            )
+        )
     return "".join(drawn)
 
 
@@ -70,10 +81,37 @@ def _berry(tones: Tones) -> str:
     """Pointed berries on short stalks, each with its green collar, over a pair of leaves."""
     dark = mix(CALYX, "#000000", 0.4)
     leaves = "".join(petal(6, 44, at, 13, point=1.1) for at in (105, 255, 60, 300))
-    points = [(0.0, -30.0), (-22.0, -20.0), (22.0, -18.0), (-11.0, -3.0), (13.0, 0.0), (-29.0, 4.0), (31.0, 8.0)]
+    points = [
+        (0.0, -30.0),
+        (-22.0, -20.0),
+        (22.0, -18.0),
+        (-11.0, -3.0),
+        (13.0, 0.0),
+        (-29.0, 4.0),
+        (31.0, 8.0),
+    ]
     drawn = [blob(leaves, STEM, dark, 0.8), _twigs(points, 46, 2.0)]
     for number, (x, y) in enumerate(points):
-        egg = path("M", x, y - 15, "C", x + 9, y - 9, x + 11, y + 7, x, y + 10, "C", x - 11, y + 7, x - 9, y - 9, x, y - 15, "Z")
+        egg = path(
+            "M",
+            x,
+            y - 15,
+            "C",
+            x + 9,
+            y - 9,
+            x + 11,
+            y + 7,
+            x,
+            y + 10,
+            "C",
+            x - 11,
+            y + 7,
+            x - 9,
+            y - 9,
+            x,
+            y - 15,
+            "Z",
+        )
         collar = path("M", x - 9, y + 4, "Q", x, y + 16, x + 9, y + 4, "Q", x, y + 9, x - 9, y + 4, "Z")
         shine = path("M", x - 4, y - 6, "Q", x - 6, y - 1, x - 4, y + 3)
         fill = tones.base if number % 3 else tones.deep

@@ -28,7 +28,22 @@ def front(tones: Tones, habit: str, openness: float) -> str:
 def side(tones: Tones, habit: str, depth: float) -> str:
     """From the side: a shallow dish of rays on a green cup."""
     rays = "".join(
-        path("M", x * 0.12, depth * 0.75, "Q", x * 0.55, depth * 0.5 + 4, x, abs(x) * 0.05 - 2, "Q", x * 0.8 - 5, -4, x * 0.5, depth * 0.3, "Z")
+        path(
+            "M",
+            x * 0.12,
+            depth * 0.75,
+            "Q",
+            x * 0.55,
+            depth * 0.5 + 4,
+            x,
+            abs(x) * 0.05 - 2,
+            "Q",
+            x * 0.8 - 5,
+            -4,
+            x * 0.5,
+            depth * 0.3,
+            "Z",
+        )
         for x in (-50.0, -38.0, -24.0, -8.0, 9.0, 25.0, 39.0, 50.0)
     )
     cup = path("M", -11, depth * 0.55, "Q", -9, depth, 0, depth, "Q", 9, depth, 11, depth * 0.55, "Z")

@@ -26,7 +26,22 @@ def _moved(reach: float, at: float, x: float, y: float) -> str:
     """One rounded petal of a floret centred off the origin."""
     tip = polar(reach, at)
     left, right = polar(reach * 0.95, at - 42), polar(reach * 0.95, at + 42)
-    return path("M", x, y, "Q", x + left[0], y + left[1], x + tip[0], y + tip[1], "Q", x + right[0], y + right[1], x, y, "Z")
+    return path(
+        "M",
+        x,
+        y,
+        "Q",
+        x + left[0],
+        y + left[1],
+        x + tip[0],
+        y + tip[1],
+        "Q",
+        x + right[0],
+        y + right[1],
+        x,
+        y,
+        "Z",
+    )
 
 
 def _threads(tones: Tones) -> str:
@@ -40,7 +55,8 @@ def _threads(tones: Tones) -> str:
     for number in range(46, 0, -1):
         x, y = polar(40 * (number / 46) ** 0.5, number * 137.508)
         tuft = "".join(
-            path("M", x, y, "L", x + dx, y + dy) for dx, dy in (polar(7.5, at + number * 20) for at in range(0, 360, 60))
+            path("M", x, y, "L", x + dx, y + dy)
+            for dx, dy in (polar(7.5, at + number * 20) for at in range(0, 360, 60))
         )
         drawn.append(strokes(tuft, (tones.light, tones.base, tones.deeper)[number % 3], 1.5))
     return "".join(drawn)

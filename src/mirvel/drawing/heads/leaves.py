@@ -25,8 +25,17 @@ def _leaf(foot: Point, length: float, width: float, turn: float) -> str:
 
     half = width / 2
     return path(
-        "M", *foot, "C", *at(-half * 1.25, length * 0.22), *at(-half * 0.95, length * 0.78), *at(0, length),
-        "C", *at(half * 0.95, length * 0.78), *at(half * 1.25, length * 0.22), *foot, "Z",
+        "M",
+        *foot,
+        "C",
+        *at(-half * 1.25, length * 0.22),
+        *at(-half * 0.95, length * 0.78),
+        *at(0, length),
+        "C",
+        *at(half * 0.95, length * 0.78),
+        *at(half * 1.25, length * 0.22),
+        *foot,
+        "Z",
     )
 
 
@@ -60,7 +69,17 @@ def branch(tones: Tones, habit: str, ratio: float, bend: float) -> str:
             shapes.append((_leaf(foot, size * length * scale, size * width * scale * 1.35, turn), (row + side) % 3))
             veins.append(_vein(foot, size * length * scale * 0.85, turn))
     foot = _spine(0.90, bend)
-    shapes.append((_leaf(foot, 10 if habit in {"dense", "pointed"} else size * length * 0.5, size * width * 0.75, bend * 8), 0))
+    shapes.append(
+        (
+            _leaf(
+                foot,
+                10 if habit in {"dense", "pointed"} else size * length * 0.5,
+                size * width * 0.75,
+                bend * 8,
+            ),
+            0,
+        )
+    )
     fills = (tones.base, tones.light if habit == "round" else mix(tones.base, "#ffffff", 0.10), tones.deep)
     drawn = "".join(blob(data, fills[tone], tones.line, 0.6) for data, tone in shapes)
     return _stem(bend, 1.3, tones) + drawn + strokes("".join(veins), tones.line, 0.35)
@@ -70,10 +89,43 @@ def _single(tones: Tones, ratio: float) -> str:
     """One round, heart-footed leaf on a wiry stalk."""
     half = 50 * min(ratio, 1.0)
     heart = path(
-        "M", 0, -22, "C", -half * 0.6, -2, -half * 1.3, -22, -half * 1.02, -56, "C", -half * 0.8, -86, -half * 0.3, -97, 0, -100,
-        "C", half * 0.3, -97, half * 0.8, -86, half * 1.02, -56, "C", half * 1.3, -22, half * 0.6, -2, 0, -22, "Z",
+        "M",
+        0,
+        -22,
+        "C",
+        -half * 0.6,
+        -2,
+        -half * 1.3,
+        -22,
+        -half * 1.02,
+        -56,
+        "C",
+        -half * 0.8,
+        -86,
+        -half * 0.3,
+        -97,
+        0,
+        -100,
+        "C",
+        half * 0.3,
+        -97,
+        half * 0.8,
+        -86,
+        half * 1.02,
+        -56,
+        "C",
+        half * 1.3,
+        -22,
+        half * 0.6,
+        -2,
+        0,
+        -22,
+        "Z",
     )
-    veins = "".join(path("M", 0, -22, "Q", x * 0.5, -45, x, -70 + abs(x) * 0.4) for x in (-half * 0.75, -half * 0.35, half * 0.35, half * 0.75))
+    veins = "".join(
+        path("M", 0, -22, "Q", x * 0.5, -45, x, -70 + abs(x) * 0.4)
+        for x in (-half * 0.75, -half * 0.35, half * 0.35, half * 0.75)
+    )
     veins += path("M", 0, 0, "L", 0, -92)
     return blob(heart, tones.base, tones.line, 1.0) + strokes(veins, tones.deeper, 0.8)
 
@@ -89,7 +141,14 @@ def frond(tones: Tones, habit: str, ratio: float, bend: float) -> str:
         length = half * 1.15 * (1 - share) ** 0.72 + 2
         for side in (-1, 1):
             foot = _spine(share, bend)
-            drawn.append(blob(_pinna(foot, length, side, share), tones.deep if (row + side) % 3 == 0 else tones.base, tones.line, 0.45))
+            drawn.append(
+                blob(
+                    _pinna(foot, length, side, share),
+                    tones.deep if (row + side) % 3 == 0 else tones.base,
+                    tones.line,
+                    0.45,
+                )
+            )
     return "".join(drawn) + _stem(bend, 1.1, tones)
 
 
@@ -97,22 +156,24 @@ def _pinna(foot: Point, length: float, side: int, share: float) -> str:
     """One toothed side leaf of a fern."""
     turn = math.radians(58 - 18 * share)
     along, across = (side * math.sin(turn), -math.cos(turn)), (side * math.cos(turn), math.sin(turn))
-    upper, lower = [], []
-    teeth = 5
-    for tooth in range(teeth):
-        at, width = (tooth + 0.4) / teeth, length * 0.20 * (1 - tooth / teeth) + 0.8
-        out = at + 0.14
+
+    def at(out: float, wide: float) -> Point:
+        reach = length * out
+        return foot[0] + along[0] * reach + across[0] * wide, foot[1] + along[1] * reach + across[1] * wide
+
+    upper: list[Point] = []
+    lower: list[Point] = []
+    for tooth in range(5):
+        out, width = (tooth + 0.4) / 5, length * 0.20 * (1 - tooth / 5) + 0.8
         for edge, sign in ((upper, -1), (lower, 1)):
-            edge.append((foot[0] + along[0] * length * out + sign * across[0] * width, foot[1] + along[1] * length * out + sign * across[1] * width))
-            edge.append((foot[0] + along[0] * length * (at + 0.1) + sign * across[0] * width * 0.45, foot[1] + along[1] * length * (at + 0.1) + sign * across[1] * width * 0.45))
-    tip = (foot[0] + along[0] * length, foot[1] + along[1] * length)
-    points = [foot, *upper[:-1], tip, *reversed(lower[:-1])]
+            edge += [at(out + 0.14, sign * width), at(out + 0.1, sign * width * 0.45)]
+    points = [foot, *upper[:-1], at(1.0, 0.0), *reversed(lower[:-1])]
     return path("M", *points[0], *(part for point in points[1:] for part in ("L", *point)), "Z")
 
 
 def _feather(tones: Tones, half: float, bend: float) -> str:
     """Tree fern: flat tiers of threadlike needles."""
-    rows = [[], []]  # type: list[list[str]]
+    rows: list[list[str]] = [[], []]
     for row in range(12):
         share = 0.12 + 0.85 * row / 12
         for side in (-1, 1):
@@ -132,6 +193,21 @@ def strap(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     drawn = []
     for lean, length in blades:
         x, top = lean + bend * 16, -100 * length
-        data = path("M", -half, 0, "Q", lean * 0.2 - half, top * 0.62, x, top, "Q", lean * 0.2 + half, top * 0.6, half, 0, "Z")
+        data = path(
+            "M",
+            -half,
+            0,
+            "Q",
+            lean * 0.2 - half,
+            top * 0.62,
+            x,
+            top,
+            "Q",
+            lean * 0.2 + half,
+            top * 0.6,
+            half,
+            0,
+            "Z",
+        )
         drawn.append(blob(data, tones.base if lean <= 0 else tones.light, tones.line, 0.3))
     return "".join(drawn)

@@ -10,7 +10,10 @@ def petal(inner: float, outer: float, at: float, half: float, *, point: float = 
     """
     left, right = polar(inner, at - half * 0.7), polar(inner, at + half * 0.7)
     tip = polar(outer * point, at)
-    low_left, low_right = polar((inner + outer) / 2, at - half * squeeze), polar((inner + outer) / 2, at + half * squeeze)
+    low_left, low_right = (
+        polar((inner + outer) / 2, at - half * squeeze),
+        polar((inner + outer) / 2, at + half * squeeze),
+    )
     top_left, top_right = polar(outer * 1.06, at - half * 0.8), polar(outer * 1.06, at + half * 0.8)
     return path("M", *left, "C", *low_left, *top_left, *tip, "C", *top_right, *low_right, *right, "Z")
 

@@ -1,6 +1,7 @@
 """Rosettes: roses (spiral), garden roses (cupped), carnations (ruffled), and many-petalled heads (many)."""
 
 import math
+from collections.abc import Sequence
 
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
@@ -12,7 +13,7 @@ def front(tones: Tones, habit: str, openness: float) -> str:
     return {"ruffled": _ruffled, "many": _many, "cupped": _cupped}.get(habit, _spiral)(tones, openness)
 
 
-def _layers(tones: Tones, rings: list[tuple[int, float, float, float]], fills: list[str], point: float) -> str:
+def _layers(tones: Tones, rings: Sequence[tuple[int, float, float, float]], fills: list[str], point: float) -> str:
     """Rings of single petals, each (count, inner, outer, half width), outermost first, overlapping in turn."""
     drawn = []
     for level, (count, inner, outer, half) in enumerate(rings):
@@ -58,10 +59,14 @@ def _ruffled(tones: Tones, openness: float) -> str:
         for tooth in range(teeth):
             wave = 1 + 0.06 * math.sin(tooth * 0.75 + level * 1.7)
             turn = 360 * tooth / teeth + level * 17
-            points += [polar(radius * wave, turn), polar(radius * wave * (0.93 - 0.025 * (tooth % 3)), turn + 180 / teeth)]
+            points += [
+                polar(radius * wave, turn),
+                polar(radius * wave * (0.93 - 0.025 * (tooth % 3)), turn + 180 / teeth),
+            ]
         drawn.append(blob(closed_path(points), fills[level], tones.line, 0.8))
         creases = "".join(
-            path("M", *polar(radius * 0.60, at), "L", *polar(radius * 0.80, at + 4)) for at in range(level * 23, 360 + level * 23, 40)
+            path("M", *polar(radius * 0.60, at), "L", *polar(radius * 0.80, at + 4))
+            for at in range(level * 23, 360 + level * 23, 40)
         )
         drawn.append(strokes(creases, tones.deeper, 0.7))
     return "".join(drawn)
@@ -86,18 +91,87 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     if habit == "ruffled":
         return _side_ruffled(tones, depth)
     foot = depth * 0.98
-    outer = smooth([(-46, -3), (-51, depth * 0.28), (-36, depth * 0.72), (-9, foot), (9, foot), (36, depth * 0.72),
-                    (51, depth * 0.28), (46, -3), (20, -7), (0, -4), (-20, -7)])
-    left = path("M", -40, -2, "C", -34, depth * 0.5, -16, depth * 0.8, -3, foot, "C", -14, depth * 0.5, -12, depth * 0.2, -6, -3, "Z")
-    right = path("M", 40, -2, "C", 34, depth * 0.5, 16, depth * 0.8, 3, foot, "C", 20, depth * 0.5, 20, depth * 0.2, 14, -3, "Z")
+    outer = smooth(
+        [
+            (-46, -3),
+            (-51, depth * 0.28),
+            (-36, depth * 0.72),
+            (-9, foot),
+            (9, foot),
+            (36, depth * 0.72),
+            (51, depth * 0.28),
+            (46, -3),
+            (20, -7),
+            (0, -4),
+            (-20, -7),
+        ]
+    )
+    left = path(
+        "M",
+        -40,
+        -2,
+        "C",
+        -34,
+        depth * 0.5,
+        -16,
+        depth * 0.8,
+        -3,
+        foot,
+        "C",
+        -14,
+        depth * 0.5,
+        -12,
+        depth * 0.2,
+        -6,
+        -3,
+        "Z",
+    )
+    right = path(
+        "M",
+        40,
+        -2,
+        "C",
+        34,
+        depth * 0.5,
+        16,
+        depth * 0.8,
+        3,
+        foot,
+        "C",
+        20,
+        depth * 0.5,
+        20,
+        depth * 0.2,
+        14,
+        -3,
+        "Z",
+    )
     sepals = "".join(
-        path("M", x * 0.4, foot + 1, "Q", x * 1.6, foot - depth * 0.05, x * 2.2, foot - depth * 0.30, "Q", x * 0.7, foot - depth * 0.16, x * 0.2, foot + 3, "Z")
+        path(
+            "M",
+            x * 0.4,
+            foot + 1,
+            "Q",
+            x * 1.6,
+            foot - depth * 0.05,
+            x * 2.2,
+            foot - depth * 0.30,
+            "Q",
+            x * 0.7,
+            foot - depth * 0.16,
+            x * 0.2,
+            foot + 3,
+            "Z",
+        )
         for x in (-12.0, 12.0, -4.0, 5.0)
     )
     hip = disc(0, foot, 6.5, CALYX, mix(CALYX, "#000000", 0.4))
     return (
-        blob(outer, tones.deep, tones.line) + blob(left, tones.base, tones.line) + blob(right, tones.base, tones.line)
-        + blob(sepals, CALYX, mix(CALYX, "#000000", 0.4), 0.6) + hip
+        blob(outer, tones.deep, tones.line)
+        + blob(left, tones.base, tones.line)
+        + blob(right, tones.base, tones.line)
+        + blob(sepals, CALYX, mix(CALYX, "#000000", 0.4), 0.6)
+        + hip
     )
 
 
@@ -111,9 +185,35 @@ def _side_ruffled(tones: Tones, depth: float) -> str:
         edge += [(x, drop - 3 - 3 * (number % 2)), (x + 4, drop + 3)]
     frill = closed_path([*edge, (34, waist * 0.8), (11, waist + 3), (-11, waist + 3), (-34, waist * 0.8)])
     folds = "".join(path("M", x * 0.3, waist, "L", x, 6 + abs(x) * 0.1) for x in (-36, -22, -8, 9, 23, 37))
-    tube = path("M", -12, waist - 1, "C", -12, depth * 0.7, -8, depth * 0.9, -4, depth, "L", 4, depth, "C", 8, depth * 0.9, 12, depth * 0.7, 12, waist - 1, "Z")
+    tube = path(
+        "M",
+        -12,
+        waist - 1,
+        "C",
+        -12,
+        depth * 0.7,
+        -8,
+        depth * 0.9,
+        -4,
+        depth,
+        "L",
+        4,
+        depth,
+        "C",
+        8,
+        depth * 0.9,
+        12,
+        depth * 0.7,
+        12,
+        waist - 1,
+        "Z",
+    )
     green = mix(CALYX, "#9db08a", 0.4)
-    return blob(tube, green, mix(green, "#000000", 0.4)) + blob(frill, tones.deep, tones.line) + strokes(folds, tones.line, 0.7)
+    return (
+        blob(tube, green, mix(green, "#000000", 0.4))
+        + blob(frill, tones.deep, tones.line)
+        + strokes(folds, tones.line, 0.7)
+    )
 
 
 def back(tones: Tones, habit: str) -> str:

@@ -19,12 +19,12 @@ def side(tones: Tones, habit: str, ratio: float) -> str:
         y = -8 - 86 * share**0.86
         size = half * (0.80 - 0.50 * share**1.6) if habit != "slender" else half * (0.5 - 0.33 * share)
         if share > 0.90:
-            drawn += [_bud(x, y, size * 1.1, tones) for x in (-size * 0.7, size * 0.7, 0.0)]
+            drawn += [_bud(x, y, size * 0.8, tones) for x in (-size * 0.6, size * 0.6)]
             continue
         out = half * (0.62 - 0.42 * share)
         order = (-out, out, 0.0) if row % 2 else (out, -out, out * 0.1)
         drawn += [_floret(habit, x, y + (1.5 if x else 3.5), size, tones, row) for x in order]
-    drawn.append(_bud(0, -97, half * 0.16, tones))
+    drawn.append(_bud(0, -96, half * 0.2, tones))
     return "".join(drawn)
 
 
@@ -38,7 +38,11 @@ def _floret(habit: str, x: float, y: float, size: float, tones: Tones, row: int)
     if habit == "lipped":
         upper = "".join(_lobe(x, y - size * 0.2, size * 1.05, at) for at in (-38, 38))
         lower = "".join(_lobe(x, y, size * 0.95, at) for at in (125, 180, 235))
-        return blob(upper, tones.deep, tones.line, 0.5) + blob(lower, fill, tones.line, 0.5) + disc(x, y, size * 0.24, tones.light)
+        return (
+            blob(upper, tones.deep, tones.line, 0.5)
+            + blob(lower, fill, tones.line, 0.5)
+            + disc(x, y, size * 0.24, tones.light)
+        )
     count = {"starry": 5, "double": 8}.get(habit, 4)
     turn = row * 29 + x
     star = "".join(_lobe(x, y, size * 1.06, turn + 360 * n / count) for n in range(count))
@@ -53,7 +57,22 @@ def _floret(habit: str, x: float, y: float, size: float, tones: Tones, row: int)
 
 def _lobe(x: float, y: float, reach: float, at: float) -> str:
     tip, left, right = polar(reach, at), polar(reach * 1.02, at - 40), polar(reach * 1.02, at + 40)
-    return path("M", x, y, "Q", x + left[0], y + left[1], x + tip[0], y + tip[1], "Q", x + right[0], y + right[1], x, y, "Z")
+    return path(
+        "M",
+        x,
+        y,
+        "Q",
+        x + left[0],
+        y + left[1],
+        x + tip[0],
+        y + tip[1],
+        "Q",
+        x + right[0],
+        y + right[1],
+        x,
+        y,
+        "Z",
+    )
 
 
 def end(tones: Tones, habit: str) -> str:

@@ -48,7 +48,9 @@ def print_card(request: Request, recipe_id: int, shop: ShopHere, paper: Paper = 
     page = _fill(request, desk, saved, paper, STATIC.as_uri())
     pdf = desk.keep(f"pdf {paper} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
     name = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in saved.recipe.name.lower())
-    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
+    return Response(
+        pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
+    )
 
 
 def _fill(request: Request, desk: Desk, saved: SavedRecipe, paper: Paper, static: str) -> str:
@@ -60,7 +62,8 @@ def _fill(request: Request, desk: Desk, saved: SavedRecipe, paper: Paper, static
         "number": saved.id, "measuring": False,
     }  # fmt: skip
     density = desk.keep(f"density {paper}", saved.recipe, lambda: _find_density(template, desk, saved, context))
-    return template.render({**context, "view": _get_view(desk, saved, density), "density": density})
+    page: str = template.render({**context, "view": _get_view(desk, saved, density), "density": density})
+    return page
 
 
 def _get_view(desk: Desk, saved: SavedRecipe, density: Density) -> CardView:

@@ -8,7 +8,7 @@ from weasyprint.urls import URLFetcher, URLFetcherResponse
 STATIC = Path(__file__).parents[1] / "static"
 
 
-class _OwnFiles(URLFetcher):
+class _OwnFiles(URLFetcher):  # type: ignore[misc]  # the library carries no types
     """Opens files of the app's static folder and refuses everything else."""
 
     def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:

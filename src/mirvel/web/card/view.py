@@ -25,7 +25,14 @@ class Density:
     type_pt: float
 
 
-DENSITIES = (Density(108, 8.4), Density(98, 8.0), Density(86, 7.6), Density(74, 7.2), Density(62, 6.8), Density(52, 6.2))
+DENSITIES = (
+    Density(108, 8.4),
+    Density(98, 8.0),
+    Density(86, 7.6),
+    Density(74, 7.2),
+    Density(62, 6.8),
+    Density(52, 6.2),
+)
 
 
 @dataclass(frozen=True)
@@ -84,7 +91,9 @@ def get_card_view(worked: Worked, density: Density) -> CardView:
         plan=_place(plan, scale),
         scale=1 / scale,
         lines=tuple(lines),
-        pulls=tuple(PullView(f"{pull.material.name}, {pull.colour}", pull.stems) for pull in worked.money.pulls if pull.stems),
+        pulls=tuple(
+            PullView(f"{pull.material.name}, {pull.colour}", pull.stems) for pull in worked.money.pulls if pull.stems
+        ),
         steps=get_steps(worked),
         numbers={entry.id: number for number, entry in enumerate(recipe.entries, 1)},
     )
@@ -107,5 +116,5 @@ def _get_drawings(worked: Worked, high: float) -> tuple[Drawing, Drawing, float]
 
 def _place(drawing: Drawing, scale: float) -> Figure:
     width, height = drawing.width_mm * scale, drawing.height_mm * scale
-    svg = Markup(drawing.to_svg(width=f"{width:.2f}mm", height=f"{height:.2f}mm"))  # noqa: S704
+    svg = Markup(drawing.to_svg(width=f"{width:.2f}mm", height=f"{height:.2f}mm"))
     return Figure(svg, width, height)

@@ -67,7 +67,7 @@ def _stand(saved: SavedRecipe, desk: Desk) -> StandingView:
         return StandingView(saved.id, saved.recipe.name, Markup(""), None, str(error))
     drawing: Drawing = desk.keep("standing", saved.recipe, lambda: draw_standing(worked, Style(prefix=f"r{saved.id}-")))
     size = {"width": f"{drawing.width_mm * PX_PER_MM:.1f}", "height": f"{drawing.height_mm * PX_PER_MM:.1f}"}
-    return StandingView(saved.id, saved.recipe.name, Markup(drawing.to_svg(**size)), worked)  # noqa: S704
+    return StandingView(saved.id, saved.recipe.name, Markup(drawing.to_svg(**size)), worked)
 
 
 @router.post("/recipes")
@@ -94,7 +94,9 @@ def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
     name = typed["name"].strip()
     if not name:
         raise BadInput(Problem("name", "is empty.", "Give the recipe a name, such as the family’s and its price."))
-    family = "".join(letter if letter.isalnum() and letter.isascii() else "-" for letter in name.lower()).strip("-0123456789 ")
+    family = "".join(letter if letter.isalnum() and letter.isascii() else "-" for letter in name.lower()).strip(
+        "-0123456789 "
+    )
     try:
         recipe = Recipe.model_validate({**typed, "name": name, "family": family[:60] or "unnamed"})
     except ValidationError as error:

@@ -72,7 +72,13 @@ def _show(request: Request, desk: Desk, saved: SavedRecipe, status: int = 200, *
 def suggest_materials(request: Request, recipe_id: int, shop: ShopHere, q: str = "") -> Response:
     """Materials whose name holds what is typed, as a list to choose from."""
     desk = load_desk(shop)
-    return render(request, "table/_materials.html", view=shop.load_recipe(recipe_id), found=find_materials(desk.catalogue, q), q=q)
+    return render(
+        request,
+        "table/_materials.html",
+        view=shop.load_recipe(recipe_id),
+        found=find_materials(desk.catalogue, q),
+        q=q,
+    )
 
 
 @router.get("/recipe.json")

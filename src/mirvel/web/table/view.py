@@ -83,7 +83,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
         worked=worked,
         trouble=trouble,
         drawing=_get_drawing(saved.recipe, worked, desk),
-        tube=Markup(draw_tube(worked)) if worked else Markup(""),  # noqa: S704
+        tube=Markup(draw_tube(worked)) if worked else Markup(""),
         containers=tuple(sorted(desk.catalogue.containers.values(), key=lambda each: each.name)),
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
     )
@@ -92,7 +92,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
 def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk) -> Markup:
     if worked is None:
         return Markup("")
-    return Markup(desk.keep("both", recipe, lambda: draw_both(worked).to_svg(class_="drawing")))  # noqa: S704
+    return Markup(desk.keep("both", recipe, lambda: draw_both(worked).to_svg(class_="drawing")))
 
 
 def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | None) -> EntryView:

@@ -28,7 +28,13 @@ def upgrade() -> None:
     op.create_table(
         "recipe_states",
         sa.Column("id", sa.Integer, sa.Identity(), primary_key=True),
-        sa.Column("recipe_id", sa.Integer, sa.ForeignKey("recipes.id", ondelete="CASCADE"), nullable=False, index=True),
+        sa.Column(
+            "recipe_id",
+            sa.Integer,
+            sa.ForeignKey("recipes.id", ondelete="CASCADE"),
+            nullable=False,
+            index=True,
+        ),
         sa.Column("parent_id", sa.Integer, sa.ForeignKey("recipe_states.id"), index=True),
         sa.Column("made_at", TIMESTAMP(timezone=True), server_default=sa.func.now(), nullable=False),
         sa.Column("change", sa.String(200), nullable=False),
