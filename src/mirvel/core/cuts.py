@@ -91,6 +91,8 @@ def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: fl
     """The cut of a stem in a vase whose stems must end ``least_drop_cm`` below the rim or deeper."""
     ray = get_ray(place)
     end = place.start.plus(ray, inside.get_exit_distance(place.start, ray))
+    if end.z > inside.bottom_z + 1e-6 and end.x * place.start.x + end.y * place.start.y > 0:
+        end = _get_foot_of_own_wall(place.start, inside)
     if end.z > -least_drop_cm and place.lean_deg > BENT_LEAN_DEG:
         ray = _get_ray_at(ray, BENT_LEAN_DEG)
         end = place.start.plus(ray, inside.get_exit_distance(place.start, ray))
@@ -101,6 +103,12 @@ def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: fl
     visible, within = get_visible_cm(place), place.start.minus(end).length
     cut = Cut(place, visible, within, round_up_to_step(visible + within, step_cm), end)
     return _hang_in_water(cut, least_drop_cm, step_cm) if cut.is_too_long else cut
+
+
+def _get_foot_of_own_wall(start: Vec, inside: Hollow) -> Vec:
+    """Where a stem ends that leans less than the wall beside it: it stands along that wall to the floor."""
+    outwards = Vec(start.x, start.y, 0.0).unit
+    return outwards.scaled(inside.get_edge_distance(outwards, inside.bottom_z)).plus(Vec(0.0, 0.0, inside.bottom_z))
 
 
 def _hang_in_water(cut: Cut, least_drop_cm: float, step_cm: float) -> Cut:

@@ -29,6 +29,7 @@ LARGE_HEAD = 1.3  # times the median width; two of these never side by side at o
 GOLDEN_SHARE = (math.sqrt(5) - 1) / 2
 OUTER_GREENS = 0.6
 LINE_CLEARANCE = 0.24  # share of the dome by which line stems stand above the flowers at the crown
+USUAL_PIECES = 45  # how many pieces a leaf's or spike's share of the room is reckoned by, whatever their number
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
 _SCORE_PLACES = 9  # scores closer than this are equal, and the first site wins on every machine
 
@@ -107,15 +108,16 @@ class _Board:
     """The sites still free for greens or for flowers, with what is placed so far kept as running distances."""
 
     def __init__(self, dome: Dome, pieces: list[Piece]) -> None:
-        self.dome = dome
-        self.sites = dome.get_sites()
+        self.dome = dome.model
+        self.real_sites = dome.get_sites()
+        self.sites = self.dome.get_sites()
         self.points: Numbers = np.array([site.point for site in self.sites])
         self.levels: Numbers = np.array([site.level for site in self.sites])
         self.distances: Numbers = np.sqrt((self.points**2).sum(axis=1))
         self.free = np.ones(len(self.sites), dtype=bool)
         widths = sorted(piece.head.width_cm for piece in pieces)
         self.large_from = LARGE_HEAD * widths[len(widths) // 2] if widths else math.inf
-        self.spacing = math.sqrt(dome.area_cm2 / max(1, len(pieces)))
+        self.spacing = math.sqrt(self.dome.area_cm2 / USUAL_PIECES)
         self.counts: dict[str, int] = {}
         for piece in pieces:
             for key in _get_kinds(piece):
@@ -137,7 +139,7 @@ class _Board:
         best = int(np.argmax(np.round(score, _SCORE_PLACES)))
         self.free[best] = False
         self.mark(piece, self.sites[best].point)
-        return self.sites[best]
+        return self.real_sites[best]
 
     def mark(self, piece: Piece, point: Vec) -> None:
         """Count a piece as placed at a point."""
@@ -218,7 +220,9 @@ def _get_tip(piece: Piece, site: Site, dome: Dome) -> Vec:
 
     Greens at the skirt and texture may pass the outline by their shell, but nothing passes the top.
     """
-    tip = dome.centre.plus(site.point.minus(dome.centre), piece.shell if site.level < 1 else 1.0)
+    if site.level >= 1:
+        return site.point
+    tip = dome.centre.plus(site.point.minus(dome.centre), piece.shell)
     if piece.material.is_axial:
         return tip if tip.z <= dome.above_rim_cm else Vec(tip.x, tip.y, dome.above_rim_cm)
     limit, radius = max(1.0, piece.shell), piece.head.width_cm / 2

@@ -13,6 +13,7 @@ from mirvel.core.geometry import Vec
 
 GOLDEN_ANGLE = math.pi * (3 - math.sqrt(5))  # 137.508°
 SITES = 360
+MODEL_STEP_CM = 4.0
 CENTRE_SHARE = 0.16  # the widest level, as a share of the height above the rim
 SKIRT_SHARE = -0.10  # how far below the rim the lowest heads hang, as a share of the same
 _STEPS = 240
@@ -47,6 +48,13 @@ class Dome:
     def area_cm2(self) -> float:
         """Area from the crown to the skirt's edge."""
         return _get_areas(self.radius_cm, self.upright_cm)[-1]
+
+    @property
+    def model(self) -> "Dome":
+        """The dome on which sites are shared out: of a radius in coarse steps, so that a few more flowers, which
+        make the piece a little wider, leave the others at the sites they had."""
+        steps = max(1, round(self.radius_cm / MODEL_STEP_CM))
+        return Dome(self.above_rim_cm, steps * MODEL_STEP_CM)
 
     def get_stretch(self, point: Vec) -> float:
         """How far out a point lies: 1 on the outline, less inside."""

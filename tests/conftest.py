@@ -1,0 +1,90 @@
+"""A private PostgreSQL of the tests' own, the demo shop in it, the app served over real HTTP, and a browser."""
+
+import socket
+import threading
+from collections.abc import Iterator
+
+import httpx
+import pytest
+import uvicorn
+from sqlalchemy import text
+
+from mirvel.core.goods import Catalogue
+from mirvel.core.house import HouseRules
+from mirvel.core.recipe import Recipe
+from mirvel.demo import RULES, get_catalogue, get_recipes, load_once
+from mirvel.settings import Settings
+from mirvel.store import cluster as clusters
+from mirvel.store.migrating import migrate
+from mirvel.store.rows import Base
+from mirvel.store.shop import Shop
+from mirvel.web.app import create_app
+
+
+@pytest.fixture(scope="session")
+def catalogue() -> Catalogue:
+    return get_catalogue()
+
+
+@pytest.fixture(scope="session")
+def rules() -> HouseRules:
+    return RULES
+
+
+@pytest.fixture(scope="session")
+def slipway() -> Recipe:
+    return next(recipe for recipe in get_recipes() if recipe.family == "slipway")
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[clusters.Cluster]:
+    settings = Settings()
+    made = clusters.find_cluster(settings.get_wanted_data_dir() / "tests", settings.postgres_bin)
+    clusters.start(made)
+    yield made
+    clusters.stop(made)
+
+
+@pytest.fixture(scope="session")
+def database(cluster: clusters.Cluster) -> Iterator[Shop]:
+    clusters.make_database(cluster, "tests")
+    migrate(cluster.get_url("tests"))
+    shop = Shop(cluster.get_url("tests"))
+    yield shop
+    shop.engine.dispose()
+
+
+@pytest.fixture
+def empty_shop(database: Shop) -> Shop:
+    with database.engine.begin() as connection:
+        tables = ", ".join(table.name for table in Base.metadata.sorted_tables)
+        connection.execute(text(f"TRUNCATE {tables} RESTART IDENTITY CASCADE"))
+    return database
+
+
+@pytest.fixture
+def shop(empty_shop: Shop) -> Shop:
+    load_once(empty_shop)
+    return empty_shop
+
+
+@pytest.fixture(scope="session")
+def address(database: Shop) -> Iterator[str]:
+    """The app served on a free port by a thread of this process."""
+    with socket.socket() as listening:
+        listening.bind(("127.0.0.1", 0))
+        server = uvicorn.Server(uvicorn.Config(create_app(Settings(), database), log_config=None))
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
+        thread.start()
+        url = f"http://127.0.0.1:{listening.getsockname()[1]}"
+        with httpx.Client(transport=httpx.HTTPTransport(retries=20)) as client:
+            client.get(url + "/static/mark.svg").raise_for_status()
+        yield url
+        server.should_exit = True
+        thread.join(10)
+
+
+@pytest.fixture
+def web(address: str, shop: Shop) -> Iterator[httpx.Client]:
+    with httpx.Client(base_url=address, timeout=30) as client:
+        yield client

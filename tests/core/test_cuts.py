@@ -1,0 +1,149 @@
+"""Cut lengths against plane geometry done here on its own, and the laws every cut obeys."""
+
+import math
+
+import numpy as np
+import pytest
+import strategies
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from mirvel.core.cuts import FOAM_CLEARANCE_CM, get_cuts, get_foam_cut, get_visible_cm
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import Catalogue, Container
+from mirvel.core.heads import get_head
+from mirvel.core.house import HouseRules
+from mirvel.core.places import Place
+from mirvel.core.recipe import Brief, Mechanics, PieceSize, Recipe
+from mirvel.core.units import get_step_cm
+from mirvel.core.vessel import END_UNDER_WATER_CM, Hollow, get_inside, get_water_depth_cm
+from mirvel.core.working import work_out
+
+
+def make_place(recipe: Recipe, catalogue: Catalogue, start: Vec, lean_deg: float, length: float, hour: float) -> Place:
+    """A rose whose stem shows ``length`` cm from ``start``, leaning towards a clock hour."""
+    material = catalogue.materials["rose-standard"].model_copy(update={"stem_length_cm": 199.0})
+    turn, lean = math.radians(30 * hour), math.radians(lean_deg)
+    along = Vec(math.sin(turn) * math.sin(lean), math.cos(turn) * math.sin(lean), math.cos(lean))
+    head = get_head(material, PieceSize.STEM, 0, 0.6)
+    tip = start.plus(along, length + head.length_cm)
+    return Place(recipe.entries[4], material, 1, head, tip, along, start, 0.0, 20.0)
+
+
+@pytest.mark.parametrize("lean_deg", [0.0, 5.0, 12.0, 25.0, 33.0])
+@pytest.mark.parametrize("hour", [3.0, 7.3])
+@pytest.mark.parametrize("vase", ["cylinder-10x20", "flare-20", "flare-25"])
+def test_a_vase_stem_meets_the_far_wall_or_floor(
+    catalogue: Catalogue, slipway: Recipe, vase: str, hour: float, lean_deg: float
+) -> None:
+    """In the plane of axis and stem: the stem's line from its own rim against the lines of far wall and floor,
+    each pair solved as two equations; the nearer crossing below the rim is the end."""
+    container = catalogue.containers[vase]
+    inside = get_inside(container)
+    mouth, foot, depth = inside.top_half_cm, inside.bottom_half_cm, container.depth_cm
+    turn, lean = math.radians(30 * hour), math.radians(lean_deg)
+    start = Vec(mouth * math.sin(turn), mouth * math.cos(turn), 0.0)
+    stem = np.array([-math.sin(lean), -math.cos(lean)])  # towards the axis and down
+    runs = []
+    for at, along in (((-mouth, 0.0), (mouth - foot, -depth)), ((0.0, -depth), (1.0, 0.0))):
+        if abs(stem[0] * along[1] - stem[1] * along[0]) > 1e-12:
+            distance, _ = np.linalg.solve(np.column_stack([stem, -np.array(along)]), np.array(at) - [mouth, 0.0])
+            runs.append(distance)
+    expected = min(run for run in runs if run > 1e-9)
+    if math.tan(lean) * depth <= mouth - foot:  # it leans less than its own wall, along which it then stands
+        expected = math.hypot(depth, mouth - foot)
+    recipe = slipway.model_copy(update={"mechanics": Mechanics.NATURAL})
+    place = make_place(recipe, catalogue, start, lean_deg, 12.0, hour)
+    (cut,) = get_cuts((place,), recipe, container, 0.5)
+    assert cut.visible_cm == pytest.approx(12.0)
+    assert cut.inside_cm == pytest.approx(expected, abs=1e-6)
+    # The closed form of the same: z = min(D, 2Rm/(tan θ + (Rm − Rb)/D)), inside = z / cos θ.
+    if math.tan(lean) * depth > mouth - foot:
+        down = min(depth, 2 * mouth / (math.tan(lean) + (mouth - foot) / depth))
+        assert cut.inside_cm == pytest.approx(down / math.cos(lean), abs=1e-6)
+
+
+@given(
+    half=st.floats(3, 15),
+    taper=st.floats(-0.3, 0.3),
+    share=st.floats(0, 0.9),
+    turn=st.floats(0, 2 * math.pi),
+    lean=st.floats(0, 75),
+    square=st.booleans(),
+)
+def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
+    half: float, taper: float, share: float, turn: float, lean: float, square: bool
+) -> None:
+    hollow = Hollow(half, half * (1 - taper), 2.0, -12.0, square)
+    start = Vec(half * share * math.cos(turn), half * share * math.sin(turn), 2.0).scaled(1.0)
+    tilt = math.radians(lean)
+    ray = Vec(math.sin(tilt) * math.cos(turn * 3), math.sin(tilt) * math.sin(turn * 3), -math.cos(tilt))
+
+    def is_inside(run: float) -> bool:
+        point = start.plus(ray, run)
+        width = hollow.get_half_width(point.z)
+        across = max(abs(point.x), abs(point.y)) if square else point.reach
+        return point.z >= -12.0 and across <= width
+
+    distance = hollow.get_exit_distance(start, ray)
+    assert is_inside(distance * 0.999 - 1e-6) or distance < 1e-3
+    assert not is_inside(distance * 1.001 + 1e-6)
+
+
+@settings(max_examples=60, deadline=None)
+@given(recipe=strategies.recipes, rules=strategies.rules)
+def test_every_cut_is_its_visible_and_inside_part_rounded_up(recipe: Recipe, rules: HouseRules) -> None:
+    worked = work_out(recipe, strategies.CATALOGUE, rules)
+    step = get_step_cm(rules.unit)
+    water = -worked.container.depth_cm + get_water_depth_cm(worked.container)
+    for cut in worked.cuts:
+        assert -1e-6 <= cut.cut_cm - cut.raw_cm < step
+        assert cut.cut_cm / step == pytest.approx(round(cut.cut_cm / step), abs=1e-6)
+        assert cut.visible_cm == pytest.approx(cut.place.measured_to.minus(cut.place.start).length, abs=1e-6)
+        if recipe.mechanics is not Mechanics.FOAM:
+            drinks_to = max(water - END_UNDER_WATER_CM, -worked.container.depth_cm)
+            assert cut.end.z <= drinks_to + 1e-6
+
+
+@pytest.mark.parametrize("depth", [2.0, 3.0, 4.2, 4.6, 9.0])
+def test_foam_cuts_stay_inside_the_foam_rounding_included(catalogue: Catalogue, slipway: Recipe, depth: float) -> None:
+    """Straight down into foam ``depth`` deep: 3.8 cm (common practice, no published source) where it has room,
+    and never within 0.5 cm of the far side, nor by rounding."""
+    foam = Hollow(6.0, 6.0, 0.0, -depth, square=False)
+    place = make_place(slipway, catalogue, Vec(0, 0, 0), 0.0, 10.2, 12.0)
+    cut = get_foam_cut(place, foam, 0.5)
+    assert cut.cut_cm - cut.visible_cm <= max(0.0, depth - FOAM_CLEARANCE_CM) + 1e-9
+    assert 0 <= cut.cut_cm - cut.raw_cm < 0.5
+    if depth > 5:
+        assert cut.inside_cm == pytest.approx(3.8)
+        assert cut.cut_cm == 14.0
+
+
+@given(mouth=st.floats(4, 30), foot=st.floats(4, 30), depth=st.floats(5, 50), share=st.floats(0.1, 0.9))
+def test_water_depth_gives_back_its_volume(mouth: float, foot: float, depth: float, share: float) -> None:
+    """A frustum's volume by thin slices."""
+    shape = {"shape": "taper", "mouth_cm": mouth, "base_cm": foot, "depth_cm": depth, "height_cm": depth + 0.8}
+    probe = Container(slug="v", name="v", water_ml=1.0, cost="1", **shape)  # type: ignore[arg-type]
+    inside = get_inside(probe)
+    levels = np.linspace(-depth, -depth + depth * share, 4001)
+    radii = np.array([inside.get_half_width(z) for z in (levels[1:] + levels[:-1]) / 2])
+    volume = float((math.pi * radii**2).sum() * (levels[1] - levels[0]))
+    filled = probe.model_copy(update={"water_ml": volume})
+    assert get_water_depth_cm(filled) == pytest.approx(depth * share, rel=1e-4)
+
+
+def test_growth_is_taken_off_and_capped(catalogue: Catalogue, slipway: Recipe, rules: HouseRules) -> None:
+    """Tulips grow about 2.5 cm a day (common practice); the cap of 7 cm is ours."""
+    tulip = catalogue.materials["rose-standard"].model_copy(update={"growth_cm_per_day": 2.5, "opens_in_days": None})
+    goods = catalogue.model_copy(update={"materials": {**catalogue.materials, "rose-standard": tulip}})
+
+    def visible(days: int) -> float:
+        recipe = slipway.model_copy(update={"brief": Brief(days_to_viewing=days)})
+        places = work_out(recipe, goods, rules).places
+        return min(
+            get_visible_cm(p) - p.measured_to.minus(p.start).length for p in places if p.material.slug == tulip.slug
+        )
+
+    assert visible(0) == pytest.approx(0)
+    assert visible(2) >= -5.0
+    assert visible(9) >= -7.0

@@ -1,0 +1,124 @@
+"""Money: identities and worked cases of the four schools, and the laws that hold for any recipe."""
+
+from dataclasses import replace
+from decimal import Decimal
+
+import pytest
+import strategies
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mirvel.core.changes import nudge_pieces
+from mirvel.core.goods import Catalogue
+from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool, Slices
+from mirvel.core.money import to_cent
+from mirvel.core.pricing import (
+    Goods,
+    get_built_price,
+    get_flower_money,
+    get_margin,
+    get_money,
+    get_share_of_price,
+)
+from mirvel.core.recipe import Recipe
+from mirvel.core.stems import get_pulls, get_stems
+
+NOTHING = Goods(Decimal(0), Decimal(0), Decimal(3), Decimal(0))
+
+
+@pytest.mark.parametrize(("markup", "margin"), [("3.0", "0.667"), ("3.5", "0.714"), ("2.5", "0.600")])
+def test_margin_of_a_markup(markup: str, margin: str) -> None:
+    """Identity 1 − 1/markup; common practice states 66.7, 71.4 and 60 %, no published source."""
+    assert round(get_margin(Decimal(markup)), 3) == Decimal(margin)
+
+
+def test_worked_case_of_labour_on_top() -> None:
+    """By hand: 85 / 1.2 = 70.8333 goods at retail; less 3.60 × 2.5 = 9.00 leaves 61.8333; / 3.5 = 17.6667."""
+    rules = HouseRules(labour_on_top=Decimal("0.20"), hard_goods_markup=Decimal("2.5"))
+    goods = replace(NOTHING, hard_goods=Decimal("3.60"), flower_markup=Decimal("3.5"))
+    flower_money = get_flower_money(PricingSchool.MARKUP_ON_TOP, Decimal(85), goods, rules)
+    assert round(flower_money, 4) == Decimal("17.6667")
+
+
+@given(price=strategies.money("20", "500"), goods=strategies.goods)
+def test_a_fifth_of_the_price_is_a_quarter_on_top(price: Decimal, goods: Goods) -> None:
+    """Identity (common practice, no published source): labour 25 % on top equals 20 % of the price."""
+    assert get_share_of_price(Decimal("0.25")) == Decimal("0.20")
+    rules = HouseRules(labour_on_top=Decimal("0.25"), labour_share=Decimal("0.20"))
+    on_top, share = (
+        get_flower_money(school, price, goods, rules)
+        for school in (PricingSchool.MARKUP_ON_TOP, PricingSchool.MARKUP_SHARE)
+    )
+    assert abs(on_top - share) < Decimal("1e-20")
+
+
+@given(price=strategies.money("20", "500"), goods=strategies.goods, rules=strategies.rules)
+def test_goods_at_exactly_the_flower_money_build_the_price(price: Decimal, goods: Goods, rules: HouseRules) -> None:
+    for school in set(PricingSchool) - {PricingSchool.SLICES}:
+        exact = replace(goods, flowers=get_flower_money(school, price, goods, rules))
+        built = get_built_price(school, exact, rules)
+        assert built is not None
+        assert abs(built - price) < Decimal("1e-18")
+
+
+def test_slices_lend_what_hard_goods_leave_and_always_take_an_overdraft() -> None:
+    """By hand at 100: 30 for flowers, 8 for hard goods; 5 spent lends 3, 10 spent takes 2."""
+    lending = HouseRules()
+    keeping = HouseRules(slices=Slices(lend_hard_goods=False))
+    for rules, hard_goods, expected in ((lending, 5, 33), (keeping, 5, 30), (lending, 10, 28), (keeping, 10, 28)):
+        goods = replace(NOTHING, hard_goods=Decimal(hard_goods))
+        assert get_flower_money(PricingSchool.SLICES, Decimal(100), goods, rules) == expected
+    assert get_built_price(PricingSchool.SLICES, NOTHING, lending) is None
+
+
+def test_time_and_materials_by_hand() -> None:
+    """(10 + 2)·2 + 20·0.22·1.45 = 24 + 6.38 = 30.38."""
+    goods = Goods(Decimal(10), Decimal(2), Decimal(3), Decimal(20))
+    assert get_built_price(PricingSchool.TIME_AND_MATERIALS, goods, HouseRules()) == Decimal("30.38")
+
+
+@given(recipe=strategies.recipes, by=st.integers(1, 5), policy=st.sampled_from(PiecePolicy))
+def test_raising_a_count_never_lowers_cost(recipe: Recipe, by: int, policy: PiecePolicy) -> None:
+    raised = nudge_pieces(recipe, recipe.entries[0].id, by).recipe
+    before, after = (
+        sum(pull.cost for pull in get_pulls(each, strategies.CATALOGUE, policy)) for each in (recipe, raised)
+    )
+    assert after >= before
+
+
+@given(recipe=strategies.recipes, rules=strategies.rules)
+def test_the_columns_of_a_recipe_agree(recipe: Recipe, rules: HouseRules) -> None:
+    by_policy = {}
+    for policy in PiecePolicy:
+        schools = recipe.schools.model_copy(update={"pieces": policy})
+        money = get_money(recipe.model_copy(update={"schools": schools}), strategies.CATALOGUE, rules)
+        by_policy[policy] = money
+        assert abs(sum(money.entry_costs.values()) - money.spent) < Decimal("1e-18")
+        assert money.room_left == money.flower_money - money.spent
+    # Whole stems cost what their pieces cost and what is left over is worth.
+    whole, pieces = by_policy[PiecePolicy.WHOLE_STEMS], by_policy[PiecePolicy.PIECES]
+    assert abs(whole.spent - pieces.spent - whole.left_over_value) < Decimal("1e-18")
+
+
+@pytest.mark.parametrize(
+    ("units", "of_their_own", "per_stem", "stems"),
+    [(9, 2, 4, 3), (3, 3, 5, 3), (0, 0, 4, 0), (12, 3, 4, 3), (13, 3, 4, 4)],
+)
+def test_stems_from_pieces(units: int, of_their_own: int, per_stem: int, stems: int) -> None:
+    """By hand: as many stems as the pieces fill, and one for each piece that needs its own."""
+    assert get_stems(units, of_their_own, per_stem) == stems
+
+
+def test_a_class_with_its_own_markup_keeps_the_budget_at_retail(catalogue: Catalogue, slipway: Recipe) -> None:
+    fragile = catalogue.materials["rose-standard"].model_copy(update={"markup_class": "fragile"})
+    goods = catalogue.model_copy(update={"materials": {**catalogue.materials, fragile.slug: fragile}})
+    rules = HouseRules(class_markups={"fragile": Decimal(5)})
+    money = get_money(slipway, goods, rules)
+    retail = sum(pull.cost * rules.get_flower_markup(pull.material.markup_class) for pull in money.pulls)
+    budget = Decimal(42) / Decimal("1.2") - money.goods.hard_goods * 2
+    assert to_cent(money.flower_money / money.spent * retail) == to_cent(budget)
+
+
+@pytest.mark.parametrize(("amount", "shown"), [("2.345", "2.34"), ("2.355", "2.36"), ("-0.005", "0.00")])
+def test_cents_round_half_to_even(amount: str, shown: str) -> None:
+    assert to_cent(Decimal(amount)) == Decimal(shown)

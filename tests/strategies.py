@@ -1,0 +1,68 @@
+"""Recipes, prices and rules for property tests, made from the demo shop's goods."""
+
+from decimal import Decimal
+
+from hypothesis import strategies as st
+
+from mirvel.core.goods import Role
+from mirvel.core.house import HouseRules
+from mirvel.core.pricing import Goods
+from mirvel.core.recipe import Density, Entry, HardGoodUse, Mechanics, PieceSize, Recipe, Size
+from mirvel.core.units import LengthUnit
+from mirvel.demo import get_catalogue
+
+CATALOGUE = get_catalogue()
+
+
+def money(low: str, high: str) -> st.SearchStrategy[Decimal]:
+    return st.decimals(Decimal(low), Decimal(high), places=2)
+
+
+goods = st.builds(
+    Goods,
+    flowers=money("0", "200"),
+    hard_goods=money("0", "20"),
+    flower_markup=money("1.5", "5"),
+    minutes=money("0", "60"),
+)
+rules = st.builds(
+    HouseRules,
+    unit=st.sampled_from(LengthUnit),
+    hard_goods_markup=money("1", "4"),
+    labour_on_top=money("0", "1"),
+    labour_share=money("0", "0.6"),
+    wage_per_minute=money("0", "1"),
+    overhead_on_wage=money("0", "2"),
+    goods_uplift=money("0", "3"),
+)
+
+
+@st.composite
+def entries(draw: st.DrawFn) -> tuple[Entry, ...]:
+    made = []
+    for number in range(draw(st.integers(1, 6))):
+        material = CATALOGUE.materials[draw(st.sampled_from(sorted(CATALOGUE.materials)))]
+        made.append(
+            Entry(
+                id=f"e{number}",
+                material=material.slug,
+                colour=draw(st.sampled_from(sorted(material.colours))),
+                role=draw(st.sampled_from(Role)),
+                pieces=draw(st.integers(0, 12)),
+                piece=draw(st.sampled_from(PieceSize)),
+            )
+        )
+    return tuple(made)
+
+
+recipes = st.builds(
+    Recipe,
+    name=st.just("Trial"),
+    family=st.just("trial"),
+    price_point=money("20", "300"),
+    container=st.sampled_from(sorted(CATALOGUE.containers)),
+    mechanics=st.sampled_from(Mechanics),
+    size=st.builds(Size, density=st.sampled_from(Density)),
+    hard_goods=st.just((HardGoodUse(hard_good="card-envelope", quantity=Decimal(1)),)),
+    entries=entries(),
+)
