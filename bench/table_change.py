@@ -1,0 +1,94 @@
+"""Server time of one Table change against a bare route of the same app in the same run.
+
+Run with ./run bench. Over real HTTP on loopback against the private PostgreSQL, on a recipe of about 60 pieces:
+each change is one that has not been made before, so that nothing is answered from what is kept.
+"""
+
+import socket
+import statistics
+import threading
+
+import httpx
+import uvicorn
+
+from mirvel.core.goods import Role
+from mirvel.core.recipe import Entry, PieceSize, Recipe
+from mirvel.demo import get_recipes, load_once
+from mirvel.logs import set_up_logs
+from mirvel.settings import Settings
+from mirvel.store import cluster as clusters
+from mirvel.store.migrating import migrate
+from mirvel.store.shop import Shop
+from mirvel.web.app import create_app
+
+ROUNDS = 60
+
+
+def main() -> None:
+    """Serve, measure, print."""
+    settings = Settings(log_level="WARNING")
+    set_up_logs(settings)
+    cluster = clusters.find_cluster(settings.get_wanted_data_dir() / "bench", settings.postgres_bin)
+    clusters.start(cluster)
+    try:
+        clusters.make_database(cluster, "bench")
+        migrate(cluster.get_url("bench"))
+        shop = Shop(cluster.get_url("bench"))
+        load_once(shop)
+        _measure(settings, shop)
+        shop.engine.dispose()
+    finally:
+        clusters.stop(cluster)
+
+
+def _get_recipe() -> Recipe:
+    """Slipway with four roses more: 60 pieces."""
+    slipway = next(recipe for recipe in get_recipes() if recipe.family == "slipway")
+    more = Entry(id="e99", material="rose-spray", colour="peach", role=Role.MASS, pieces=4, piece=PieceSize.LATERAL)
+    return slipway.model_copy(update={"entries": (*slipway.entries, more)})
+
+
+def _measure(settings: Settings, shop: Shop) -> None:
+    saved = shop.add_recipe(_get_recipe())
+    app = create_app(settings, shop)
+    app.add_api_route("/bare", lambda: {"bare": True})
+    with socket.socket() as listening:
+        listening.bind(("127.0.0.1", 0))
+        server = uvicorn.Server(uvicorn.Config(app, log_config=None))
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
+        thread.start()
+        address = f"http://127.0.0.1:{listening.getsockname()[1]}"
+        with httpx.Client(base_url=address, transport=httpx.HTTPTransport(retries=20)) as client:
+            client.get("/bare").raise_for_status()
+            bare, change = [], []
+            for number in range(ROUNDS):
+                bare.append(_get_server_ms(client.get("/bare")))
+                price = f"{40 + number}.{number:02d}"
+                fields = {"kind": "height", "factor": f"{1.6 + number / 200:.3f}"}
+                if number % 2:
+                    fields = {"kind": "field", "field": "price_point", "value": price}
+                read_at = str(shop.load_recipe(saved.id).state_id)
+                answer = client.post(
+                    f"/table/{saved.id}/change", data={"read_at": read_at, **fields}, headers={"HX-Request": "true"}
+                )
+                answer.raise_for_status()
+                change.append(_get_server_ms(answer))
+        server.should_exit = True
+        thread.join(10)
+    _print(bare, change, sum(entry.pieces for entry in saved.recipe.entries))
+
+
+def _get_server_ms(answer: httpx.Response) -> float:
+    return float(answer.headers["server-timing"].split("dur=")[1])
+
+
+def _print(bare: list[float], change: list[float], pieces: int) -> None:
+    base, took = statistics.median(bare), statistics.median(change)
+    slowest = sorted(change)[int(len(change) * 0.95)]
+    print(f"baseline, a bare route of the same app: median {base:.1f} ms")
+    print(f"one Table change, {pieces} pieces: median {took:.1f} ms, 95 % under {slowest:.1f} ms")
+    print(f"ratio {took / base:.0f} : 1 over {len(change)} changes")
+
+
+if __name__ == "__main__":
+    main()

@@ -3,10 +3,12 @@
 import socket
 import threading
 from collections.abc import Iterator
+from contextlib import contextmanager
 
 import httpx
 import pytest
 import uvicorn
+from fastapi import FastAPI
 from sqlalchemy import text
 
 from mirvel.core.goods import Catalogue
@@ -68,12 +70,12 @@ def shop(empty_shop: Shop) -> Shop:
     return empty_shop
 
 
-@pytest.fixture(scope="session")
-def address(database: Shop) -> Iterator[str]:
-    """The app served on a free port by a thread of this process."""
+@contextmanager
+def serve(app: FastAPI) -> Iterator[str]:
+    """An app served on a free port by a thread of this process; gives its address."""
     with socket.socket() as listening:
         listening.bind(("127.0.0.1", 0))
-        server = uvicorn.Server(uvicorn.Config(create_app(Settings(), database), log_config=None))
+        server = uvicorn.Server(uvicorn.Config(app, log_config=None))
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
         thread.start()
         url = f"http://127.0.0.1:{listening.getsockname()[1]}"
@@ -82,6 +84,12 @@ def address(database: Shop) -> Iterator[str]:
         yield url
         server.should_exit = True
         thread.join(10)
+
+
+@pytest.fixture(scope="session")
+def address(database: Shop) -> Iterator[str]:
+    with serve(create_app(Settings(), database)) as url:
+        yield url
 
 
 @pytest.fixture

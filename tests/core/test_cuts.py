@@ -4,10 +4,10 @@ import math
 
 import numpy as np
 import pytest
-import strategies
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+import strategies
 from mirvel.core.cuts import FOAM_CLEARANCE_CM, get_cuts, get_foam_cut, get_visible_cm
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Catalogue, Container

@@ -4,10 +4,10 @@ from dataclasses import replace
 from decimal import Decimal
 
 import pytest
-import strategies
 from hypothesis import given
 from hypothesis import strategies as st
 
+import strategies
 from mirvel.core.changes import nudge_pieces
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool, Slices

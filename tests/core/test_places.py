@@ -5,11 +5,11 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-import strategies
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import SphericalVoronoi
 
+import strategies
 from mirvel.core.changes import nudge_pieces, rebuild
 from mirvel.core.forms.dome import CENTRE_SHARE, GOLDEN_ANGLE, LOWEST, SITES, Dome
 from mirvel.core.geometry import Vec, get_clock_hour

@@ -16,7 +16,8 @@ from mirvel.core.working import work_out
     [
         # "double the vase, measured from the table": common practice, no published source
         (HeightRule(factor=2.0, base=HeightBase.TABLE), "cylinder-10x20", 40.0),
-        # "above the rim 1.5 times the container's height or width, whichever is larger": design manuals, common practice
+        # "above the rim 1.5 times the container's height or width, whichever is larger": design manuals, common
+        # practice
         (HeightRule(factor=1.5, of=HeightOf.LARGER_DIMENSION, base=HeightBase.RIM), "cylinder-10x20", 20.0 + 30.0),
         (HeightRule(factor=1.5, of=HeightOf.LARGER_DIMENSION, base=HeightBase.RIM), "bowl-22", 8.5 + 1.5 * 22.0),
     ],

@@ -1,4 +1,5 @@
-"""``./run mirvel price|draw|cuts FILE``: work a recipe file out with the snapshot it carries."""
+"""``./run mirvel price|draw|cuts FILE``: work a recipe file out with the snapshot it carries; ``schema`` writes the
+file's JSON Schema."""
 
 import argparse
 import json
@@ -10,13 +11,15 @@ from mirvel.core.problems import BadInput
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw
 from mirvel.drawing.view import View
-from mirvel.exchange.recipe_file import read_recipe_file
+from mirvel.exchange.recipe_file import get_schema, read_recipe_file
 
 
 def main(words: list[str] | None = None) -> int:
     """Run one command; returns the exit status: 0 done, 1 the file cannot be used, 2 wrong words."""
     asked = _get_parser().parse_args(words)
     try:
+        if asked.command == "schema":
+            return _write(asked.output, get_schema())
         worked = read_recipe_file(Path(asked.file).read_text("utf-8")).work_out()
         return _answer(asked, worked)
     except BadInput as error:
@@ -30,7 +33,7 @@ def main(words: list[str] | None = None) -> int:
 
 def _get_parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="./run mirvel", description="Work out a recipe file.")
-    commands = parser.add_subparsers(dest="command", required=True, metavar="price|draw|cuts")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="price|draw|cuts|schema")
     for name, what in (
         ("price", "the money column: flower money, spent, room left, and what each school would charge"),
         ("draw", "the drawing to scale, as SVG"),
@@ -42,6 +45,9 @@ def _get_parser() -> argparse.ArgumentParser:
         if name == "draw":
             command.add_argument("--view", choices=[view.value for view in View], default="front")
             command.add_argument("-o", "--output", help="file to write; standard output if left out")
+    schema = commands.add_parser("schema", help="the JSON Schema of recipe files")
+    schema.add_argument("-o", "--output", help="file to write; standard output if left out")
+    schema.set_defaults(file="schema")
     return parser
 
 
@@ -55,16 +61,23 @@ def _answer(asked: argparse.Namespace, worked: Worked) -> int:
 
 def _draw(asked: argparse.Namespace, worked: Worked) -> int:
     svg = draw(worked, View(asked.view)).to_svg()
-    if asked.output:
-        Path(asked.output).write_text(svg, "utf-8")
+    if asked.output or not asked.json:
+        _write(asked.output, svg)
     if asked.json:
         size = {
             "overall_height_cm": round(worked.overall_height_cm, 4),
             "width_cm": round(worked.extent.width_cm, 4),
         }
         print(json.dumps({"view": asked.view, "output": asked.output, "bytes": len(svg.encode()), **size}, indent=2))
-    elif not asked.output:
-        print(svg)
+    return 0
+
+
+def _write(output: str | None, text: str) -> int:
+    """Text to a file, or to standard output."""
+    if output:
+        Path(output).write_text(text, "utf-8")
+    else:
+        print(text)
     return 0
 
 

@@ -50,7 +50,7 @@ def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
             found.append(Caution(good.name, good.caution))
     sources: dict[str, list[str]] = {}
     for entry in recipe.entries:
-        material = catalogue.get_material(entry.material, entry.colour, field=f"entry {entry.id}")
+        material = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
         for hazard in material.hazards:
             names = sources.setdefault(hazard, [])
             if entry.pieces and material.name not in names:

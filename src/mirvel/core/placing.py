@@ -55,8 +55,8 @@ class Piece:
 def get_pieces(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple[Piece, ...]:
     """Every piece of a recipe in the order it is placed: build order, delicate blooms last. Raises UnknownGoods."""
     materials = [
-        catalogue.get_material(entry.material, entry.colour, field=f"entry {number}")
-        for number, entry in enumerate(recipe.entries, 1)
+        catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
+        for entry in recipe.entries
     ]
     lines = sorted(zip(recipe.entries, materials, strict=True), key=lambda line: line[1].delicate)
     days = recipe.brief.days_to_viewing
@@ -123,8 +123,11 @@ class _Board:
             for key in _get_kinds(piece):
                 self.counts[key] = self.counts.get(key, 0) + 1
         self.nearest_kind: dict[str, Numbers] = {}
-        self.centres: list[Vec] = []
-        self.widths: list[float] = []
+        # One row a placed piece: its distance from every site, the room it takes, its height share.
+        self.placed = 0
+        self.away: Numbers = np.zeros((len(pieces), len(self.sites)))
+        self.widths: Numbers = np.zeros(len(pieces))
+        self.heights: Numbers = np.zeros(len(pieces))
 
     def take(self, piece: Piece) -> Site:
         """The best free site for a piece, which is then taken."""
@@ -146,25 +149,25 @@ class _Board:
         away = np.sqrt(((self.points - np.array(point)) ** 2).sum(axis=1))
         for key in _get_kinds(piece):
             self.nearest_kind[key] = np.minimum(self.nearest_kind.get(key, away), away)
-        self.centres.append(point)
-        self.widths.append(self._get_room_width(piece))
+        self.away[self.placed] = away
+        self.widths[self.placed] = self._get_room_width(piece)
+        self.heights[self.placed] = point.z / self.dome.above_rim_cm
+        self.placed += 1
 
     def _get_room_width(self, piece: Piece) -> float:
         return min(piece.head.width_cm, self.spacing * 0.8) if piece.material.is_axial else piece.head.width_cm
 
     def _get_room(self, piece: Piece) -> Numbers:
         """Room beside the nearest neighbour: 0 on top of it, 1 just touching, little more beyond."""
-        if not self.centres:
+        if not self.placed:
             return np.ones(len(self.sites))
-        centres, widths = np.array(self.centres), np.array(self.widths)
-        away = np.sqrt(((self.points[:, None, :] - centres[None, :, :]) ** 2).sum(axis=2))
-        touching = 0.5 * (widths + self._get_room_width(piece))
-        room: Numbers = np.minimum(away / touching, 1.15).min(axis=1)
-        if piece.head.width_cm >= self.large_from:
-            beside = away < 1.5 * touching
-            level = np.abs(self.levels[:, None] - centres[None, :, 2] / self.dome.above_rim_cm) < 0.12
-            large = widths >= self.large_from
-            room -= 0.6 * (beside & level & large[None, :]).any(axis=1)
+        away, widths = self.away[: self.placed], self.widths[: self.placed]
+        ratio = away / (0.5 * (widths + self._get_room_width(piece)))[:, None]
+        room: Numbers = np.minimum(ratio.min(axis=0), 1.15)
+        large = widths >= self.large_from
+        if piece.head.width_cm >= self.large_from and large.any():
+            level = np.abs(self.levels - self.heights[: self.placed][large][:, None]) < 0.12
+            room -= 0.6 * ((ratio[large] < 1.5) & level).any(axis=0)
         return room
 
 

@@ -152,5 +152,9 @@ class Recipe(Fact):
             raise ValueError(f"The recipe has {total} pieces; a piece holds {MAX_PIECES} at most. Take some out.")
         return self
 
+    def name_entry(self, entry_id: str) -> str:
+        """An entry as problems name it, by its line: "entry 3"."""
+        return f"entry {[entry.id for entry in self.entries].index(entry_id) + 1}"
+
     def get_entry(self, entry_id: str) -> Entry | None:
         return next((entry for entry in self.entries if entry.id == entry_id), None)

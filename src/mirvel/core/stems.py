@@ -48,12 +48,12 @@ def get_pulls(recipe: Recipe, catalogue: Catalogue, policy: PiecePolicy) -> tupl
     pools: dict[tuple[str, str], list[Entry]] = {}
     for entry in recipe.entries:
         pools.setdefault((entry.material, entry.colour), []).append(entry)
-    return tuple(_get_pull(entries, catalogue, policy) for entries in pools.values())
+    return tuple(_get_pull(entries, recipe, catalogue, policy) for entries in pools.values())
 
 
-def _get_pull(entries: list[Entry], catalogue: Catalogue, policy: PiecePolicy) -> Pull:
+def _get_pull(entries: list[Entry], recipe: Recipe, catalogue: Catalogue, policy: PiecePolicy) -> Pull:
     first = entries[0]
-    material = catalogue.get_material(first.material, first.colour, field=f"entry {first.id}")
+    material = catalogue.get_material(first.material, first.colour, field=recipe.name_entry(first.id))
     per_stem = material.pieces_per_stem
     units = sum(entry.pieces * get_piece_units(entry, material) for entry in entries)
     of_their_own = sum(entry.pieces for entry in entries if entry.piece is not PieceSize.LATERAL)

@@ -8,9 +8,10 @@ length. Nearness decides the tone: near, middle, or set back.
 import math
 import zlib
 from dataclasses import dataclass
+from functools import lru_cache
 
 from mirvel.core.geometry import Vec, get_clock_hour
-from mirvel.core.goods import LEAF_FORMS
+from mirvel.core.goods import LEAF_FORMS, HeadForm
 from mirvel.core.heads import UNBROKEN_SPREAD
 from mirvel.core.places import Place
 from mirvel.core.recipe import PieceSize
@@ -106,27 +107,30 @@ def _get_ratio(place: Place) -> float:
 
 def _get_symbol(symbols: Symbols, place: Place, tones: Tones, side: str) -> str:
     """The id of one drawing of a head, defined on first use."""
-    material, art = place.material, get_art(place.material.form)
+    material = place.material
     openness = round(place.head.openness * 4) / 4
     ratio = _get_ratio(place) if material.is_axial else 0.0
     bend = (0.6, 1.0, 1.5)[get_variant(place, 3)] if side == "axis" and material.is_leaf else 0.0
     depth = round(place.head.length_cm / place.head.width_cm * 10) * 10.0 if side == "side" else 0.0
     key = (material.form, material.habit, tones.base, side, openness, ratio, bend, depth)
-    found = symbols.find(key)
-    if found:
-        return found
-    drawing = ""
+    return symbols.find(key) or symbols.define(key, _draw_symbol(*key))
+
+
+@lru_cache(maxsize=2048)
+def _draw_symbol(
+    form: HeadForm, habit: str, base: str, side: str, openness: float, ratio: float, bend: float, depth: float
+) -> str:
+    """One drawing of a head; remembered, since a change of a recipe leaves most heads as they were."""
+    art, tones = get_art(form), Tones(base)
     if side == "axis" and art.axis:
-        drawing = art.axis(tones, material.habit, ratio, bend)
-    elif side == "end" and art.end:
-        drawing = art.end(tones, material.habit)
-    elif side == "side" and art.side:
-        drawing = art.side(tones, material.habit, max(depth, 30.0))
-    elif side == "back" and art.back:
-        drawing = art.back(tones, material.habit)
-    elif art.face:
-        drawing = art.face(tones, material.habit, openness)
-    return symbols.define(key, drawing)
+        return art.axis(tones, habit, ratio, bend)
+    if side == "end" and art.end:
+        return art.end(tones, habit)
+    if side == "side" and art.side:
+        return art.side(tones, habit, max(depth, 30.0))
+    if side == "back" and art.back:
+        return art.back(tones, habit)
+    return art.face(tones, habit, openness) if art.face else ""
 
 
 def _draw_heads(place: Place, brush: Brush) -> str:

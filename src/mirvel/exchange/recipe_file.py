@@ -44,8 +44,8 @@ def write_recipe_file(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, *
     """The file's text: only the goods the recipe uses go along. Raises UnknownGoods."""
     used = Catalogue(
         materials={
-            entry.material: catalogue.get_material(entry.material, entry.colour, field=f"entry {number}")
-            for number, entry in enumerate(recipe.entries, 1)
+            entry.material: catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
+            for entry in recipe.entries
         },
         containers={recipe.container: catalogue.get_container(recipe.container)},
         hard_goods={

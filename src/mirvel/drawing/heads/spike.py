@@ -43,12 +43,12 @@ def _floret(habit: str, x: float, y: float, size: float, tones: Tones, row: int)
             + blob(lower, fill, tones.line, 0.5)
             + disc(x, y, size * 0.24, tones.light)
         )
-    count = {"starry": 5, "double": 8}.get(habit, 4)
+    count = {"starry": 5, "double": 6}.get(habit, 4)
     turn = row * 29 + x
     star = "".join(_lobe(x, y, size * 1.06, turn + 360 * n / count) for n in range(count))
     drawn = blob(star, fill, tones.line, 0.5)
     if habit == "double":
-        inner = "".join(_lobe(x, y, size * 0.6, turn + 25 + 72 * n) for n in range(5))
+        inner = "".join(_lobe(x, y, size * 0.6, turn + 25 + 90 * n) for n in range(4))
         drawn += blob(inner, tones.light, tones.line, 0.45)
     if habit == "starry":
         drawn += disc(x, y, size * 0.26, "#f5f2e4", tones.line, 0.4)

@@ -1,0 +1,55 @@
+"""The command line on a recipe file, without a database."""
+
+import json
+import xml.etree.ElementTree as ET
+from decimal import Decimal
+from pathlib import Path
+
+import pytest
+
+from mirvel.cli.__main__ import main
+from mirvel.settings import PROJECT_ROOT
+
+EXAMPLE = str(PROJECT_ROOT / "docs/examples/slipway-42.recipe.json")
+
+
+def test_price_says_the_sums_and_keeps_its_keys(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["price", EXAMPLE, "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert Decimal(data["flower_money"]) - Decimal(data["spent"]) == Decimal(data["room_left"])
+    assert data["true"] is True
+    assert set(data) >= {"school", "fill", "built_prices", "stems", "left_over_value", "gross_margin"}
+    assert main(["price", EXAMPLE]) == 0
+    assert f"{data['flower_money']}" in capsys.readouterr().out
+
+
+def test_cuts_list_every_piece(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["cuts", EXAMPLE, "--json"]) == 0
+    pieces = json.loads(capsys.readouterr().out)["pieces"]
+    assert main(["cuts", EXAMPLE]) == 0
+    lines = capsys.readouterr().out
+    document = json.loads(Path(EXAMPLE).read_text("utf-8"))
+    for entry in document["entries"]:
+        assert sum(piece["entry"] == entry["id"] for piece in pieces) == entry["pieces"]
+        assert f"{entry['pieces']} × {entry['material']}" in lines
+
+
+@pytest.mark.parametrize("view", ["front", "plan"])
+def test_draw_writes_the_view(tmp_path: Path, view: str, capsys: pytest.CaptureFixture[str]) -> None:
+    output = tmp_path / "out of it.svg"
+    assert main(["draw", EXAMPLE, "--view", view, "-o", str(output), "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["bytes"] == output.stat().st_size
+    assert ET.parse(output).getroot().get("role") == "img"
+
+
+def test_a_file_that_cannot_be_used_is_told_without_a_traceback(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    cut_off = tmp_path / "cut.recipe.json"
+    cut_off.write_text(Path(EXAMPLE).read_text("utf-8")[:500], "utf-8")
+    for file, said in ((str(cut_off), "ends too early"), (str(tmp_path / "none.json"), "Check the path")):
+        assert main(["price", file]) == 1
+        told = capsys.readouterr().err
+        assert said in told
+        assert "Traceback" not in told

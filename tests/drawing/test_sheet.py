@@ -1,0 +1,119 @@
+"""Drawings: dimension lines that tell the truth, the same bytes every time, valid SVG that says what it shows."""
+
+import os
+import re
+import subprocess
+import sys
+import xml.etree.ElementTree as ET
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import strategies
+from mirvel.core.goods import Catalogue
+from mirvel.core.house import HouseRules
+from mirvel.core.recipe import Recipe
+from mirvel.core.units import LengthUnit, format_length
+from mirvel.core.working import Worked, work_out
+from mirvel.demo import get_catalogue, get_recipes
+from mirvel.drawing.heads import get_art
+from mirvel.drawing.palette import get_tones
+from mirvel.drawing.sheet import draw, draw_both, draw_standing
+from mirvel.drawing.tube import draw_tube
+from mirvel.drawing.view import View
+
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def find_dimensions(svg: str) -> dict[str, tuple[float, str]]:
+    """Name of each dimension line to its drawn length in mm (read off its path) and its label."""
+    found = {}
+    for group in ET.fromstring(svg).iter(f"{SVG}g"):
+        if group.get("class", "").startswith("dimension"):
+            line, label = group.find(f"{SVG}path"), group.find(f"{SVG}text")
+            assert line is not None
+            assert label is not None
+            starts = re.findall(r"M(-?[\d.]+)[ ]?(-?[\d.]+)", line.get("d", ""))[:2]
+            (x1, y1), (x2, y2) = ((float(x), float(y)) for x, y in starts)
+            upright = group.get("class", "").split()[1] != "width"
+            found[group.get("class", "").split()[1]] = (abs(y2 - y1) if upright else abs(x2 - x1), label.text or "")
+    return found
+
+
+@settings(max_examples=25, deadline=None)
+@given(recipe=strategies.recipes, unit=st.sampled_from(LengthUnit))
+def test_dimension_lines_equal_the_computed_size(recipe: Recipe, unit: LengthUnit) -> None:
+    worked = work_out(recipe, strategies.CATALOGUE, HouseRules(unit=unit))
+    sizes = {"height": worked.overall_height_cm, "above-rim": worked.extent.top, "width": worked.extent.width_cm}
+    for view in View:
+        for name, (drawn_mm, label) in find_dimensions(draw(worked, view).to_svg()).items():
+            assert drawn_mm == pytest.approx(sizes[name] * 10, abs=0.11)
+            assert label == format_length(sizes[name], unit)
+
+
+@pytest.fixture(scope="module")
+def worked(catalogue: Catalogue, slipway: Recipe, rules: HouseRules) -> Worked:
+    return work_out(slipway, catalogue, rules)
+
+
+def test_the_same_recipe_gives_the_same_bytes_in_any_process(worked: Worked) -> None:
+    program = (
+        "import sys;from mirvel.demo import *;from mirvel.core.working import work_out;"
+        "from mirvel.drawing.sheet import draw_both;"
+        "recipe=next(r for r in get_recipes() if r.family=='slipway');"
+        "sys.stdout.write(draw_both(work_out(recipe,get_catalogue(),RULES)).to_svg())"
+    )
+    environment = {**os.environ, "PYTHONHASHSEED": "12345", "PYTHONPATH": os.pathsep.join(sys.path)}
+    other = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True, env=environment)
+    assert draw_both(worked).to_svg() == draw_both(worked).to_svg() == other.stdout
+
+
+@pytest.mark.parametrize("recipe", get_recipes(), ids=lambda recipe: recipe.family)
+def test_every_demo_drawing_is_valid_small_and_says_what_it_shows(
+    recipe: Recipe, catalogue: Catalogue, rules: HouseRules
+) -> None:
+    worked = work_out(recipe, catalogue, rules)
+    for svg in (draw(worked, View.FRONT).to_svg(), draw(worked, View.PLAN).to_svg(), draw_standing(worked).to_svg()):
+        root = ET.fromstring(svg)
+        assert len(svg.encode()) < 250_000
+        assert recipe.name in (root.findtext(f"{SVG}title") or "")
+        ids = {element.get("id") for element in root.iter() if element.get("id")}
+        uses = {element.get("href", "")[1:] for element in root.iter(f"{SVG}use")}
+        assert uses <= ids
+    titles = [group.findtext(f"{SVG}title") or "" for group in ET.fromstring(draw(worked, View.FRONT).to_svg()).iter()]
+    assert sum("o’clock" in title for title in titles) == len(worked.places)
+
+
+def test_what_hangs_behind_the_rim_is_drawn_before_the_vase_and_what_hangs_in_front_after(worked: Worked) -> None:
+    svg = draw(worked, View.FRONT).to_svg()
+    vase = svg.index("in section</title>")
+    for place in worked.places:
+        hour = round(place.clock_hour) or 12
+        title = f"{place.material.name}, {place.entry.colour}: {hour} o’clock, {place.level}<"
+        if abs(place.tip.y) > 2 and svg.count(title) == 1:
+            assert (svg.index(title) < vase) == (place.tip.y > 0)
+
+
+def test_every_material_has_a_drawing_of_its_kind_in_its_own_colours() -> None:
+    drawn: dict[str, set[str]] = {}
+    for material in get_catalogue().materials.values():
+        art, grey = get_art(material.form), get_tones("#999999", 0)
+        for colour in material.colours.values():
+            tones = get_tones(colour, 0)
+            if art.face:
+                drawing, plain = (art.face(each, material.habit, 0.6) for each in (tones, grey))
+            else:
+                assert art.axis
+                drawing, plain = (art.axis(each, material.habit, 0.3, 1.0) for each in (tones, grey))
+            assert any(tone in drawing for tone in (tones.base, tones.deep, tones.light))
+        drawn.setdefault(plain, set()).add(material.habit)
+    assert all(len(habits) == 1 for habits in drawn.values())
+
+
+def test_the_tube_shows_room_left_and_overflow(
+    worked: Worked, slipway: Recipe, catalogue: Catalogue, rules: HouseRules
+) -> None:
+    assert "£0.16 left" in draw_tube(worked)
+    dear = slipway.model_copy(update={"price_point": 28})
+    assert re.search(r"£3\.\d\d over", draw_tube(work_out(dear, catalogue, rules)))

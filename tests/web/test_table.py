@@ -1,0 +1,158 @@
+"""The Table over real HTTP: every kind of change in one round trip, and bad input that loses nothing."""
+
+import json
+import re
+
+import httpx
+import pytest
+
+from mirvel.store.shop import Shop
+
+HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def table(shop: Shop) -> int:
+    return next(saved.id for saved in shop.load_recipes() if saved.recipe.family == "slipway")
+
+
+def change(web: httpx.Client, shop: Shop, table: int, **fields: str) -> httpx.Response:
+    read_at = fields.pop("read_at", str(shop.load_recipe(table).state_id))
+    return web.post(f"/table/{table}/change", data={"read_at": read_at, **fields}, headers=HTMX)
+
+
+def find_value(page: str, id_: str) -> str:
+    found = re.search(rf'id="{id_}"[^>]*>([^<]*)<', page)
+    assert found, id_
+    return found[1]
+
+
+def test_one_round_trip_changes_money_drawing_and_cuts_together(web: httpx.Client, shop: Shop, table: int) -> None:
+    whole = web.get(f"/table/{table}").text
+    part = change(web, shop, table, kind="nudge", entry="e4", by="1")
+    assert part.status_code == 200
+    assert "<html" in whole
+    assert "<html" not in part.text
+    for page, roses, spent in ((whole, 3, "£10.11"), (part.text, 4, "£10.71")):
+        assert f'id="pieces-e4" inputmode="numeric" value="{roses}"' in page
+        assert find_value(page, "spent") == spent
+        front = page.split('class="plan"')[0]
+        assert front.count("<title>Snapdragon") == roses
+    assert "£0.44 over" in part.text
+    assert shop.load_recipe(table).recipe.get_entry("e4").pieces == 4  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("fields", "says"),
+    [
+        ({"kind": "entry", "entry": "e5", "field": "pieces", "value": "6"}, 'value="6"'),
+        ({"kind": "entry", "entry": "e5", "field": "colour", "value": "red"}, "<option selected>red"),
+        # by hand, hard goods 2.0904: (58/1.2 − 2 × 2.0904)/3, and further down 0.30 × 42 + 0.08 × 42 − 2.0904
+        ({"kind": "field", "field": "price_point", "value": "58"}, "£14.72"),
+        ({"kind": "field", "field": "container", "value": "cylinder-15x20"}, "Wide cylinder, 20 cm, in section"),
+        ({"kind": "height", "factor": "2", "of": "container height", "base": "table"}, ">40 cm</text>"),
+        ({"kind": "height-nudge", "by": "1"}, ">36 cm</text>"),
+        ({"kind": "size", "field": "density", "value": "airy"}, '<option value="airy" selected'),
+        ({"kind": "add", "material": "veronica"}, "<b>Veronica</b>"),
+        ({"kind": "remove", "entry": "e9"}, "Limonium"),
+        ({"kind": "school", "field": "pricing", "value": "slices of the price"}, "£13.87"),
+        ({"kind": "school", "field": "pieces", "value": "pieces used"}, "£10.11"),
+    ],
+)
+def test_every_kind_of_change_and_its_undo(
+    web: httpx.Client, shop: Shop, table: int, fields: dict[str, str], says: str
+) -> None:
+    before = shop.load_recipe(table)
+    made = change(web, shop, table, **fields)
+    assert made.status_code == 200, made.text[:2000]
+    assert says in made.text
+    assert shop.load_recipe(table).recipe != before.recipe
+    assert change(web, shop, table, kind="undo").status_code == 200
+    assert shop.load_recipe(table).recipe == before.recipe
+    assert says in change(web, shop, table, kind="redo").text
+
+
+@pytest.mark.parametrize(
+    ("fields", "said"),
+    [
+        ({"kind": "entry", "entry": "e5", "field": "pieces", "value": "-1"}, "entry 5, pieces</b> is too small (-1)."),
+        ({"kind": "entry", "entry": "e5", "field": "pieces", "value": "10000"}, "is too large (10000). Type 300 or"),
+        ({"kind": "entry", "entry": "e5", "field": "pieces", "value": "abc"}, "is not a whole number (abc)."),
+        ({"kind": "entry", "entry": "e5", "field": "colour", "value": "plaid"}, "Rose does not come in “plaid”."),
+        ({"kind": "field", "field": "price_point", "value": "lots"}, "price point</b> is not an amount (lots)."),
+        ({"kind": "field", "field": "container", "value": "bucket"}, "the container “bucket” is not in the catalogue."),
+        ({"kind": "height", "factor": "0.9"}, "Make it at least 23 cm over all"),
+        ({"kind": "height", "factor": "tall"}, "size, rule, factor</b> is not a number (tall)."),
+        ({"kind": "add", "material": "<script>"}, "there is no material “&lt;script&gt;”."),
+        ({"kind": "dance"}, "is not a change Mirvel knows"),
+    ],
+)  # fmt: skip
+def test_bad_input_names_field_and_mend_keeps_what_was_typed_and_changes_nothing(
+    web: httpx.Client, shop: Shop, table: int, fields: dict[str, str], said: str
+) -> None:
+    before = shop.load_recipe(table)
+    answer = change(web, shop, table, **fields)
+    assert answer.status_code == 422
+    assert said in answer.text
+    if fields.get("field") in {"pieces", "price_point"}:
+        assert f'value="{fields["value"]}"' in answer.text
+    assert shop.load_recipe(table) == before
+
+
+def test_a_stale_change_is_refused_and_shows_the_newest_state(web: httpx.Client, shop: Shop, table: int) -> None:
+    old = str(shop.load_recipe(table).state_id)
+    change(web, shop, table, kind="nudge", entry="e5", by="1")
+    late = change(web, shop, table, kind="nudge", entry="e6", by="-3", read_at=old)
+    assert late.status_code == 409
+    assert "make your change again" in late.text
+    assert 'id="pieces-e5" inputmode="numeric" value="6"' in late.text
+    assert shop.load_recipe(table).recipe.get_entry("e6").pieces == 7  # type: ignore[union-attr]
+
+
+def test_it_works_without_scripts(web: httpx.Client, shop: Shop, table: int) -> None:
+    fields = {"read_at": str(shop.load_recipe(table).state_id), "kind": "nudge", "entry": "e5", "by": "1"}
+    answer = web.post(f"/table/{table}/change", data=fields, follow_redirects=True)
+    assert answer.status_code == 200
+    assert "<html" in answer.text
+    assert 'id="pieces-e5" inputmode="numeric" value="6"' in answer.text
+
+
+def test_a_form_of_another_site_changes_nothing(web: httpx.Client, shop: Shop, table: int) -> None:
+    fields = {"read_at": str(shop.load_recipe(table).state_id), "kind": "nudge", "entry": "e5", "by": "1"}
+    answer = web.post(f"/table/{table}/change", data=fields, headers={"Origin": "http://elsewhere.invalid"})
+    assert answer.status_code == 403
+    assert not shop.load_recipe(table).can_undo
+
+
+def test_materials_are_found_by_part_of_any_name(web: httpx.Client, table: int) -> None:
+    assert "Snapdragon" in web.get(f"/table/{table}/materials", params={"q": "antirr"}).text
+    assert "Spray rose" in web.get(f"/table/{table}/materials", params={"q": "rose spray"}).text
+    assert "No material is called “zz”" in web.get(f"/table/{table}/materials", params={"q": "zz"}).text
+
+
+def test_an_exported_file_comes_back_as_the_same_recipe(web: httpx.Client, shop: Shop, table: int) -> None:
+    exported = web.get(f"/table/{table}/recipe.json")
+    assert "attachment" in exported.headers["content-disposition"]
+    back = web.post("/recipes/file", files={"file": ("x.recipe.json", exported.content)})
+    assert back.status_code == 303
+    assert shop.load_recipe(int(back.headers["location"].split("/")[-1])).recipe == shop.load_recipe(table).recipe
+
+
+@pytest.mark.parametrize(
+    ("spoil", "said"),
+    [
+        (lambda text: text[:900], "ends too early"),
+        (lambda text: text.replace('"material": "salal"', '"material": "moonflower"'), "“moonflower” is not in"),
+        (lambda text: json.dumps({"format": "other"}), "not a Mirvel recipe"),
+        (lambda text: "\x00\xff", "is not valid JSON"),
+    ],
+)  # fmt: skip
+def test_a_bad_file_is_refused_by_name_and_nothing_is_added(
+    web: httpx.Client, shop: Shop, table: int, spoil: object, said: str
+) -> None:
+    count = len(shop.load_recipes())
+    text = spoil(web.get(f"/table/{table}/recipe.json").text)  # type: ignore[operator]
+    answer = web.post("/recipes/file", files={"file": ("x.recipe.json", text.encode())})
+    assert answer.status_code == 422
+    assert said in answer.text
+    assert len(shop.load_recipes()) == count
