@@ -1,14 +1,9 @@
 """A private PostgreSQL of the tests' own, the demo shop in it, the app served over real HTTP, and a browser."""
 
-import socket
-import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
 
 import httpx
 import pytest
-import uvicorn
-from fastapi import FastAPI
 from sqlalchemy import text
 
 from mirvel.core.goods import Catalogue
@@ -21,6 +16,7 @@ from mirvel.store.migrating import migrate
 from mirvel.store.rows import Base
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
+from tests.serving import serve
 
 
 @pytest.fixture(scope="session")
@@ -68,22 +64,6 @@ def empty_shop(database: Shop) -> Shop:
 def shop(empty_shop: Shop) -> Shop:
     load_once(empty_shop)
     return empty_shop
-
-
-@contextmanager
-def serve(app: FastAPI) -> Iterator[str]:
-    """An app served on a free port by a thread of this process; gives its address."""
-    with socket.socket() as listening:
-        listening.bind(("127.0.0.1", 0))
-        server = uvicorn.Server(uvicorn.Config(app, log_config=None))
-        thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
-        thread.start()
-        url = f"http://127.0.0.1:{listening.getsockname()[1]}"
-        with httpx.Client(transport=httpx.HTTPTransport(retries=20)) as client:
-            client.get(url + "/static/mark.svg").raise_for_status()
-        yield url
-        server.should_exit = True
-        thread.join(10)
 
 
 @pytest.fixture(scope="session")

@@ -7,7 +7,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-import strategies
 from mirvel.core.cuts import FOAM_CLEARANCE_CM, get_cuts, get_foam_cut, get_visible_cm
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Catalogue, Container
@@ -18,6 +17,7 @@ from mirvel.core.recipe import Brief, Mechanics, PieceSize, Recipe
 from mirvel.core.units import get_step_cm
 from mirvel.core.vessel import END_UNDER_WATER_CM, Hollow, get_inside, get_water_depth_cm
 from mirvel.core.working import work_out
+from tests import strategies
 
 
 def make_place(recipe: Recipe, catalogue: Catalogue, start: Vec, lean_deg: float, length: float, hour: float) -> Place:
@@ -123,7 +123,7 @@ def test_foam_cuts_stay_inside_the_foam_rounding_included(catalogue: Catalogue, 
 def test_water_depth_gives_back_its_volume(mouth: float, foot: float, depth: float, share: float) -> None:
     """A frustum's volume by thin slices."""
     shape = {"shape": "taper", "mouth_cm": mouth, "base_cm": foot, "depth_cm": depth, "height_cm": depth + 0.8}
-    probe = Container(slug="v", name="v", water_ml=1.0, cost="1", **shape)  # type: ignore[arg-type]
+    probe = Container(slug="v", name="v", water_ml=1.0, cost="1", **shape)
     inside = get_inside(probe)
     levels = np.linspace(-depth, -depth + depth * share, 4001)
     radii = np.array([inside.get_half_width(z) for z in (levels[1:] + levels[:-1]) / 2])

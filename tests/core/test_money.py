@@ -7,7 +7,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-import strategies
 from mirvel.core.changes import nudge_pieces
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool, Slices
@@ -22,6 +21,7 @@ from mirvel.core.pricing import (
 )
 from mirvel.core.recipe import Recipe
 from mirvel.core.stems import get_pulls, get_stems
+from tests import strategies
 
 NOTHING = Goods(Decimal(0), Decimal(0), Decimal(3), Decimal(0))
 

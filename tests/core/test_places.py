@@ -9,7 +9,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import SphericalVoronoi
 
-import strategies
 from mirvel.core.changes import nudge_pieces, rebuild
 from mirvel.core.forms.dome import CENTRE_SHARE, GOLDEN_ANGLE, LOWEST, SITES, Dome
 from mirvel.core.geometry import Vec, get_clock_hour
@@ -17,6 +16,7 @@ from mirvel.core.goods import Catalogue, Role
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
 from mirvel.core.working import work_out
+from tests import strategies
 
 
 def test_dome_lattice_is_even_against_a_spherical_voronoi_diagram() -> None:

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from mirvel.core.problems import BadInput
 from mirvel.core.units import LengthUnit, format_length, get_step_cm, parse_length_cm, round_up_to_step
 
-INCH_CM = pint.UnitRegistry()("inch").to("cm").magnitude
+INCH_CM: float = pint.UnitRegistry()("inch").to("cm").magnitude
 
 
 @given(quarters=st.integers(0, 800))

@@ -10,7 +10,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-import strategies
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
@@ -22,6 +21,7 @@ from mirvel.drawing.palette import get_tones
 from mirvel.drawing.sheet import draw, draw_both, draw_standing
 from mirvel.drawing.tube import draw_tube
 from mirvel.drawing.view import View
+from tests import strategies
 
 SVG = "{http://www.w3.org/2000/svg}"
 

@@ -9,7 +9,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 
-import strategies
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import BadInput
@@ -17,6 +16,7 @@ from mirvel.core.recipe import Recipe
 from mirvel.core.working import work_out
 from mirvel.exchange.recipe_file import get_schema, read_recipe_file, write_recipe_file
 from mirvel.settings import PROJECT_ROOT
+from tests import strategies
 
 DAY = date(2026, 3, 2)
 

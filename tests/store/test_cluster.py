@@ -27,7 +27,7 @@ def own() -> Iterator[Cluster]:
 
 
 def connect(cluster: Cluster) -> psycopg.Connection[tuple[str]]:
-    return psycopg.connect(cluster.get_url("kept").replace("+psycopg", ""))  # type: ignore[return-value]
+    return psycopg.connect(cluster.get_url("kept").replace("+psycopg", ""))
 
 
 def check_kept(cluster: Cluster) -> None:

@@ -7,7 +7,6 @@ import httpx
 import pytest
 from pypdf import PdfReader
 
-from conftest import serve
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.units import format_length
@@ -15,6 +14,7 @@ from mirvel.core.working import work_out
 from mirvel.settings import PROJECT_ROOT, Settings
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
+from tests.serving import serve
 
 
 def test_the_shelf_stands_every_recipe_at_its_price_to_one_scale(

@@ -46,6 +46,7 @@
   const sendForm = (form, submitter) => {
     const values = Object.fromEntries(new FormData(form, submitter));
     delete values.read_at;
+    if (form.closest("#found")) closeFound(); // leaves the field, so that keys act again
     send(values);
   };
 
@@ -53,7 +54,6 @@
     if (!event.target.matches("form.change")) return;
     event.preventDefault();
     sendForm(event.target, event.submitter);
-    if (event.target.closest("#found")) closeFound();
   });
   document.addEventListener("change", (event) => {
     const form = event.target.closest("form.change");

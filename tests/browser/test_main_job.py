@@ -1,0 +1,158 @@
+"""The main job in the real interface: shelf, recipe, a count by key, money and drawing, undo, the printed card."""
+
+import io
+import re
+from collections.abc import Iterator
+
+import httpx
+import pytest
+from pypdf import PdfReader
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.select import Select
+
+from mirvel.store.shop import Shop
+from tests.browser.driving import Page, drive
+
+
+@pytest.fixture(scope="module")
+def one_browser(address: str) -> Iterator[Page]:
+    with drive(address) as page:
+        yield page
+
+
+@pytest.fixture
+def page(one_browser: Page, shop: Shop) -> Page:
+    one_browser.open("/")
+    return one_browser
+
+
+def open_slipway(page: Page) -> None:
+    page.click('a.standing[href="/table/4"]')
+    page.wait(lambda: page.value("#name") == "Slipway 42", "the Table of Slipway 42")
+
+
+def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
+    assert page.count("a.standing svg") == 5
+    open_slipway(page)
+    snapdragons = '.front [data-entry="e4"]'
+    assert (page.value("#pieces-e4"), page.read("#spent"), page.count(snapdragons)) == ("3", "£10.11", 3)
+
+    page.press(*[Keys.ARROW_DOWN] * 4, "+", "+")
+    page.wait(lambda: page.value("#pieces-e4") == "5", "two snapdragons more")
+    assert page.read("#spent") == "£11.31"
+    assert page.read("#room-left") == "−£1.04"
+    assert page.count(snapdragons) == 5
+    assert "over" in page.read(".checks .stop")
+    assert page.count("tr.entry.chosen[data-entry=e4]") == 1
+
+    page.press("u")
+    page.wait(lambda: page.value("#pieces-e4") != "5", "one step back")
+    while page.value("#pieces-e4") != "3":
+        page.press("u")
+        page.wait(lambda: page.value("#pieces-e4") == "3", "the first count")
+    assert (page.read("#spent"), page.count(snapdragons)) == ("£10.11", 3)
+    page.press("U")
+    page.wait(lambda: page.value("#pieces-e4") in {"4", "5"}, "redo")
+
+    count = page.value("#pieces-e4")
+    page.press("k")
+    page.wait(lambda: page.count("#pdf-a4") == 1, "the card")
+    link = page.driver.find_element(By.CSS_SELECTOR, "#pdf-a4").get_attribute("href") or ""
+    text = " ".join(PdfReader(io.BytesIO(httpx.get(link, timeout=60).content)).pages[0].extract_text().split())
+    for entry in shop.load_recipe(4).recipe.entries:
+        expected = int(count) if entry.id == "e4" else entry.pieces
+        assert re.search(rf", {entry.colour} {entry.role.value}[a-z, ]* {expected} ", text), entry
+
+
+def test_price_vessel_and_measure_by_keys(page: Page, shop: Shop) -> None:
+    open_slipway(page)
+    page.press("p")
+    page.wait(lambda: page.driver.switch_to.active_element.get_attribute("id") == "price", "the price field")
+    page.press("5", "8", Keys.ENTER)
+    page.wait(lambda: page.read("#flower-money") == "£14.72", "the money of 58")
+    page.press(Keys.ESCAPE, "v")
+    page.wait(lambda: page.driver.switch_to.active_element.get_attribute("id") == "vessel", "the vessel field")
+    Select(page.driver.find_element(By.ID, "vessel")).select_by_value("cylinder-15x20")
+    page.wait(lambda: "Wide cylinder" in (page.driver.page_source), "the wide cylinder")
+    page.press(Keys.ESCAPE, "m")
+    page.wait(lambda: page.driver.switch_to.active_element.get_attribute("id") == "factor", "the measure field")
+    page.press("2", Keys.ENTER)
+    page.wait(lambda: page.read(".front .height text") == "40 cm", "twice the vase")
+    page.press(Keys.ESCAPE, "]")
+    page.wait(lambda: page.read(".front .height text") == "41 cm", "one step taller")
+    assert shop.load_recipe(4).recipe.container == "cylinder-15x20"
+
+
+def test_bad_counts_are_told_beside_the_entry_and_kept(page: Page, shop: Shop) -> None:
+    open_slipway(page)
+    before = shop.load_recipe(4).state_id
+    for typed in ("-1", "10000", "abc"):
+        page.type("#pieces-e5", typed + Keys.ENTER)
+        page.wait(lambda typed=typed: f"({typed})" in page.read(".problems"), f"what is wrong with {typed}")
+        assert page.value("#pieces-e5") == typed
+        assert page.read(".problems").startswith("entry 5, pieces")
+    assert shop.load_recipe(4).state_id == before
+
+
+def test_quick_presses_are_all_counted(page: Page, shop: Shop) -> None:
+    open_slipway(page)
+    page.press(Keys.ARROW_DOWN, *"++++++++--+")
+    page.wait(lambda: page.value("#pieces-e1") == "16", "seven pieces more")
+    page.wait(lambda: shop.load_recipe(4).recipe.entries[0].pieces == 16, "all of them saved")
+
+
+def test_a_new_recipe_from_scratch(page: Page) -> None:
+    page.type("#new-name", "Pilot 28")
+    page.type('[name="price_point"]', "28")
+    page.click(".begin-form .btn-primary")
+    page.wait(lambda: page.value("#name") == "Pilot 28", "its Table")
+    for number, word in enumerate(("salal", "rose", "carnation"), 1):
+        page.press("/")
+        page.wait(lambda: page.driver.switch_to.active_element.get_attribute("id") == "add", "the add field")
+        page.press(*word)
+        page.wait(lambda word=word: word in page.read("#found .choice").lower(), f"{word} in the list")
+        page.press(Keys.ENTER)
+        page.wait(lambda number=number: page.count("tr.entry") == number, f"{word} added")
+        page.press("+", "+")
+        page.wait(lambda number=number: page.value(f"#pieces-e{number}") == "3", f"three of {word}")
+    assert page.count(".front [data-entry]") == 9
+
+
+def test_single_keys_can_be_switched_off_and_never_act_inside_fields(page: Page, shop: Shop) -> None:
+    open_slipway(page)
+    before = shop.load_recipe(4).state_id
+    page.press("?")
+    page.wait(lambda: page.driver.find_element(By.ID, "single-keys").is_displayed(), "the keys")
+    page.click("#single-keys")
+    page.press(Keys.ESCAPE)
+    page.wait(lambda: not page.driver.find_element(By.ID, "single-keys").is_displayed(), "the keys closed")
+    page.press("]", "u", "k")
+    assert page.value("#name") == "Slipway 42"
+    page.driver.execute_script("localStorage.clear()")
+    page.click("#name")
+    page.press(Keys.END, "u", "]")
+    assert page.value("#name") == "Slipway 42u]"
+    assert shop.load_recipe(4).state_id == before
+
+
+@pytest.mark.parametrize(
+    ("path", "size"), [("/table/4", (1280, 800)), ("/table/4", (1024, 768)), ("/table/5", (1280, 800))]
+)
+def test_money_and_drawing_are_seen_together_without_scrolling(page: Page, path: str, size: tuple[int, int]) -> None:
+    page.set_viewport(*size)
+    page.open(path)
+    script = "const b = document.querySelector(arguments[0]).getBoundingClientRect(); "
+    script += "return [b.left, b.top, b.right, b.bottom]"
+    for css in (".drawing", ".tube", "#fill", ".recipe-name", "#add"):
+        left, top, right, bottom = page.driver.execute_script(script, css)
+        assert left >= 0
+        assert top >= 0
+        assert right <= size[0]
+        assert bottom <= size[1], css
+    width, height = page.driver.execute_script(
+        "const r = document.documentElement; return [r.scrollWidth, r.scrollHeight]"
+    )
+    assert width <= size[0]
+    assert height <= size[1]
+    page.set_viewport(1280, 800)

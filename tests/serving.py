@@ -1,0 +1,26 @@
+"""An app served over real HTTP by this process."""
+
+import socket
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import httpx
+import uvicorn
+from fastapi import FastAPI
+
+
+@contextmanager
+def serve(app: FastAPI) -> Iterator[str]:
+    """An app served on a free port by a thread of this process; gives its address."""
+    with socket.socket() as listening:
+        listening.bind(("127.0.0.1", 0))
+        server = uvicorn.Server(uvicorn.Config(app, log_config=None))
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
+        thread.start()
+        url = f"http://127.0.0.1:{listening.getsockname()[1]}"
+        with httpx.Client(transport=httpx.HTTPTransport(retries=20)) as client:
+            client.get(url + "/static/mark.svg").raise_for_status()
+        yield url
+        server.should_exit = True
+        thread.join(10)
