@@ -34,6 +34,15 @@ class Page:
         waiting = WebDriverWait(self.driver, 20, ignored_exceptions=(StaleElementReferenceException,))
         return waiting.until(lambda _: condition(), what)
 
+    def wait_value(self, css: str, expected: str) -> None:
+        self.wait(lambda: self.value(css) == expected, f"{css} to hold {expected}")
+
+    def wait_text(self, css: str, part: str) -> None:
+        self.wait(lambda: part in self.read(css).lower(), f"{css} to say {part}")
+
+    def wait_count(self, css: str, expected: int) -> None:
+        self.wait(lambda: self.count(css) == expected, f"{expected} of {css}")
+
     def read(self, css: str) -> str:
         return self.driver.find_element(By.CSS_SELECTOR, css).text
 

@@ -29,7 +29,7 @@ def page(one_browser: Page, shop: Shop) -> Page:
 
 def open_slipway(page: Page) -> None:
     page.click('a.standing[href="/table/4"]')
-    page.wait(lambda: page.value("#name") == "Slipway 42", "the Table of Slipway 42")
+    page.wait_value("#name", "Slipway 42")
 
 
 def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
@@ -39,7 +39,7 @@ def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
     assert (page.value("#pieces-e4"), page.read("#spent"), page.count(snapdragons)) == ("3", "£10.11", 3)
 
     page.press(*[Keys.ARROW_DOWN] * 4, "+", "+")
-    page.wait(lambda: page.value("#pieces-e4") == "5", "two snapdragons more")
+    page.wait_value("#pieces-e4", "5")
     assert page.read("#spent") == "£11.31"
     assert page.read("#room-left") == "−£1.04"
     assert page.count(snapdragons) == 5
@@ -50,7 +50,7 @@ def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
     page.wait(lambda: page.value("#pieces-e4") != "5", "one step back")
     while page.value("#pieces-e4") != "3":
         page.press("u")
-        page.wait(lambda: page.value("#pieces-e4") == "3", "the first count")
+        page.wait_value("#pieces-e4", "3")
     assert (page.read("#spent"), page.count(snapdragons)) == ("£10.11", 3)
     page.press("U")
     page.wait(lambda: page.value("#pieces-e4") in {"4", "5"}, "redo")
@@ -89,7 +89,7 @@ def test_bad_counts_are_told_beside_the_entry_and_kept(page: Page, shop: Shop) -
     before = shop.load_recipe(4).state_id
     for typed in ("-1", "10000", "abc"):
         page.type("#pieces-e5", typed + Keys.ENTER)
-        page.wait(lambda typed=typed: f"({typed})" in page.read(".problems"), f"what is wrong with {typed}")
+        page.wait_text(".problems", f"({typed})")
         assert page.value("#pieces-e5") == typed
         assert page.read(".problems").startswith("entry 5, pieces")
     assert shop.load_recipe(4).state_id == before
@@ -98,7 +98,7 @@ def test_bad_counts_are_told_beside_the_entry_and_kept(page: Page, shop: Shop) -
 def test_quick_presses_are_all_counted(page: Page, shop: Shop) -> None:
     open_slipway(page)
     page.press(Keys.ARROW_DOWN, *"++++++++--+")
-    page.wait(lambda: page.value("#pieces-e1") == "16", "seven pieces more")
+    page.wait_value("#pieces-e1", "16")
     page.wait(lambda: shop.load_recipe(4).recipe.entries[0].pieces == 16, "all of them saved")
 
 
@@ -106,16 +106,16 @@ def test_a_new_recipe_from_scratch(page: Page) -> None:
     page.type("#new-name", "Pilot 28")
     page.type('[name="price_point"]', "28")
     page.click(".begin-form .btn-primary")
-    page.wait(lambda: page.value("#name") == "Pilot 28", "its Table")
+    page.wait_value("#name", "Pilot 28")
     for number, word in enumerate(("salal", "rose", "carnation"), 1):
         page.press("/")
         page.wait(lambda: page.driver.switch_to.active_element.get_attribute("id") == "add", "the add field")
         page.press(*word)
-        page.wait(lambda word=word: word in page.read("#found .choice").lower(), f"{word} in the list")
+        page.wait_text("#found .choice", word)
         page.press(Keys.ENTER)
-        page.wait(lambda number=number: page.count("tr.entry") == number, f"{word} added")
+        page.wait_count("tr.entry", number)
         page.press("+", "+")
-        page.wait(lambda number=number: page.value(f"#pieces-e{number}") == "3", f"three of {word}")
+        page.wait_value(f"#pieces-e{number}", "3")
     assert page.count(".front [data-entry]") == 9
 
 

@@ -40,6 +40,11 @@ def path(*parts: str | float) -> str:
     return "".join(written)
 
 
+def curve(data: str) -> str:
+    """Path data written out by hand, every number in it shortened as ``path`` does."""
+    return path(*(part if part.isalpha() else float(part) for part in data.split()))
+
+
 def polar(radius: float, degrees: float) -> tuple[float, float]:
     """A point at a radius, 0° up and clockwise, y down."""
     turn = math.radians(degrees)

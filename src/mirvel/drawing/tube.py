@@ -10,7 +10,7 @@ from mirvel.core.goods import Role
 from mirvel.core.money import to_cent
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
-from mirvel.drawing.svg import path, tag, text
+from mirvel.drawing.svg import curve, path, tag, text
 
 ROLE_TINTS = {
     Role.GREENERY: "#7d9468",
@@ -61,29 +61,10 @@ def draw_tube(worked: Worked) -> str:
             stroke=ALARM,
             stroke_width=2.4,
         )
-    glass = path(
-        "M",
-        _X,
-        14,
-        "L",
-        _X,
-        _FOOT,
-        "Q",
-        _X,
-        _FOOT + 8,
-        _X + 8,
-        _FOOT + 8,
-        "L",
-        _X + _WIDTH - 8,
-        _FOOT + 8,
-        "Q",
-        _X + _WIDTH,
-        _FOOT + 8,
-        _X + _WIDTH,
-        _FOOT,
-        "L",
-        _X + _WIDTH,
-        14,
+    glass = curve(
+        f"M {_X} 14 L {_X} {_FOOT} Q {_X} {_FOOT + 8} {_X + 8} {_FOOT + 8} "
+        f"L {_X + _WIDTH - 8} {_FOOT + 8} Q {_X + _WIDTH} {_FOOT + 8} {_X + _WIDTH} {_FOOT} "
+        f"L {_X + _WIDTH} 14"
     )
     body += tag("path", d=glass, fill="none", stroke=INK, stroke_width=1.6)
     body += tag(

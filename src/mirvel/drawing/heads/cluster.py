@@ -5,7 +5,7 @@ Drawn about the origin with the stem coming from below.
 
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
-from mirvel.drawing.svg import path, polar
+from mirvel.drawing.svg import curve, path, polar
 
 
 def front(tones: Tones, habit: str, openness: float) -> str:
@@ -92,25 +92,9 @@ def _berry(tones: Tones) -> str:
     ]
     drawn = [blob(leaves, STEM, dark, 0.8), _twigs(points, 46, 2.0)]
     for number, (x, y) in enumerate(points):
-        egg = path(
-            "M",
-            x,
-            y - 15,
-            "C",
-            x + 9,
-            y - 9,
-            x + 11,
-            y + 7,
-            x,
-            y + 10,
-            "C",
-            x - 11,
-            y + 7,
-            x - 9,
-            y - 9,
-            x,
-            y - 15,
-            "Z",
+        egg = curve(
+            f"M {x} {y - 15} C {x + 9} {y - 9} {x + 11} {y + 7} {x} {y + 10} "
+            f"C {x - 11} {y + 7} {x - 9} {y - 9} {x} {y - 15} Z"
         )
         collar = path("M", x - 9, y + 4, "Q", x, y + 16, x + 9, y + 4, "Q", x, y + 9, x - 9, y + 4, "Z")
         shine = path("M", x - 4, y - 6, "Q", x - 6, y - 1, x - 4, y + 3)

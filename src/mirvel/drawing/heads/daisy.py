@@ -2,7 +2,7 @@
 
 from mirvel.drawing.heads.petals import blob, disc, petal
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import path, polar, tag
+from mirvel.drawing.svg import curve, path, polar, tag
 
 EYES = {"yellow-eye": ("#dcae2f", "#9a7a1c", 15.0), "dark-eye": ("#4a3626", "#2a1d14", 13.0)}
 
@@ -28,21 +28,9 @@ def front(tones: Tones, habit: str, openness: float) -> str:
 def side(tones: Tones, habit: str, depth: float) -> str:
     """From the side: a shallow dish of rays on a green cup."""
     rays = "".join(
-        path(
-            "M",
-            x * 0.12,
-            depth * 0.75,
-            "Q",
-            x * 0.55,
-            depth * 0.5 + 4,
-            x,
-            abs(x) * 0.05 - 2,
-            "Q",
-            x * 0.8 - 5,
-            -4,
-            x * 0.5,
-            depth * 0.3,
-            "Z",
+        curve(
+            f"M {x * 0.12} {depth * 0.75} Q {x * 0.55} {depth * 0.5 + 4} {x} {abs(x) * 0.05 - 2} "
+            f"Q {x * 0.8 - 5} -4 {x * 0.5} {depth * 0.3} Z"
         )
         for x in (-50.0, -38.0, -24.0, -8.0, 9.0, 25.0, 39.0, 50.0)
     )

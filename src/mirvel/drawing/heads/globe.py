@@ -2,7 +2,7 @@
 
 from mirvel.drawing.heads.petals import blob, disc, strokes
 from mirvel.drawing.palette import Tones, mix
-from mirvel.drawing.svg import path, polar, smooth
+from mirvel.drawing.svg import curve, path, polar, smooth
 
 
 def front(tones: Tones, habit: str, openness: float) -> str:
@@ -26,21 +26,8 @@ def _moved(reach: float, at: float, x: float, y: float) -> str:
     """One rounded petal of a floret centred off the origin."""
     tip = polar(reach, at)
     left, right = polar(reach * 0.95, at - 42), polar(reach * 0.95, at + 42)
-    return path(
-        "M",
-        x,
-        y,
-        "Q",
-        x + left[0],
-        y + left[1],
-        x + tip[0],
-        y + tip[1],
-        "Q",
-        x + right[0],
-        y + right[1],
-        x,
-        y,
-        "Z",
+    return curve(
+        f"M {x} {y} Q {x + left[0]} {y + left[1]} {x + tip[0]} {y + tip[1]} Q {x + right[0]} {y + right[1]} {x} {y} Z"
     )
 
 

@@ -7,7 +7,7 @@ import math
 
 from mirvel.drawing.heads.petals import blob, strokes
 from mirvel.drawing.palette import Tones, mix
-from mirvel.drawing.svg import path
+from mirvel.drawing.svg import curve, path
 
 Point = tuple[float, float]
 
@@ -88,39 +88,11 @@ def branch(tones: Tones, habit: str, ratio: float, bend: float) -> str:
 def _single(tones: Tones, ratio: float) -> str:
     """One round, heart-footed leaf on a wiry stalk."""
     half = 50 * min(ratio, 1.0)
-    heart = path(
-        "M",
-        0,
-        -22,
-        "C",
-        -half * 0.6,
-        -2,
-        -half * 1.3,
-        -22,
-        -half * 1.02,
-        -56,
-        "C",
-        -half * 0.8,
-        -86,
-        -half * 0.3,
-        -97,
-        0,
-        -100,
-        "C",
-        half * 0.3,
-        -97,
-        half * 0.8,
-        -86,
-        half * 1.02,
-        -56,
-        "C",
-        half * 1.3,
-        -22,
-        half * 0.6,
-        -2,
-        0,
-        -22,
-        "Z",
+    heart = curve(
+        f"M 0 -22 C {-half * 0.6} -2 {-half * 1.3} -22 {-half * 1.02} -56 "
+        f"C {-half * 0.8} -86 {-half * 0.3} -97 0 -100 "
+        f"C {half * 0.3} -97 {half * 0.8} -86 {half * 1.02} -56 "
+        f"C {half * 1.3} -22 {half * 0.6} -2 0 -22 Z"
     )
     veins = "".join(
         path("M", 0, -22, "Q", x * 0.5, -45, x, -70 + abs(x) * 0.4)
@@ -193,21 +165,8 @@ def strap(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     drawn = []
     for lean, length in blades:
         x, top = lean + bend * 16, -100 * length
-        data = path(
-            "M",
-            -half,
-            0,
-            "Q",
-            lean * 0.2 - half,
-            top * 0.62,
-            x,
-            top,
-            "Q",
-            lean * 0.2 + half,
-            top * 0.6,
-            half,
-            0,
-            "Z",
+        data = curve(
+            f"M {-half} 0 Q {lean * 0.2 - half} {top * 0.62} {x} {top} Q {lean * 0.2 + half} {top * 0.6} {half} 0 Z"
         )
         drawn.append(blob(data, tones.base if lean <= 0 else tones.light, tones.line, 0.3))
     return "".join(drawn)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import path, polar, smooth
+from mirvel.drawing.svg import curve, path, polar, smooth
 
 
 def front(tones: Tones, habit: str, openness: float) -> str:
@@ -91,77 +91,18 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     if habit == "ruffled":
         return _side_ruffled(tones, depth)
     foot = depth * 0.98
-    outer = smooth(
-        [
-            (-46, -3),
-            (-51, depth * 0.28),
-            (-36, depth * 0.72),
-            (-9, foot),
-            (9, foot),
-            (36, depth * 0.72),
-            (51, depth * 0.28),
-            (46, -3),
-            (20, -7),
-            (0, -4),
-            (-20, -7),
-        ]
+    rim = [(46.0, -3.0), (20.0, -7.0), (0.0, -4.0), (-20.0, -7.0), (-46.0, -3.0)]
+    flank = [(-51.0, depth * 0.28), (-36.0, depth * 0.72), (-9.0, foot)]
+    outer = smooth([*rim, *flank, *((-x, y) for x, y in reversed(flank))])
+    left = curve(
+        f"M -40 -2 C -34 {depth * 0.5} -16 {depth * 0.8} -3 {foot} C -14 {depth * 0.5} -12 {depth * 0.2} -6 -3 Z"
     )
-    left = path(
-        "M",
-        -40,
-        -2,
-        "C",
-        -34,
-        depth * 0.5,
-        -16,
-        depth * 0.8,
-        -3,
-        foot,
-        "C",
-        -14,
-        depth * 0.5,
-        -12,
-        depth * 0.2,
-        -6,
-        -3,
-        "Z",
-    )
-    right = path(
-        "M",
-        40,
-        -2,
-        "C",
-        34,
-        depth * 0.5,
-        16,
-        depth * 0.8,
-        3,
-        foot,
-        "C",
-        20,
-        depth * 0.5,
-        20,
-        depth * 0.2,
-        14,
-        -3,
-        "Z",
-    )
+    right = curve(f"M 40 -2 C 34 {depth * 0.5} 16 {depth * 0.8} 3 {foot} C 20 {depth * 0.5} 20 {depth * 0.2} 14 -3 Z")
     sepals = "".join(
-        path(
-            "M",
-            x * 0.4,
-            foot + 1,
-            "Q",
-            x * 1.6,
-            foot - depth * 0.05,
-            x * 2.2,
-            foot - depth * 0.30,
-            "Q",
-            x * 0.7,
-            foot - depth * 0.16,
-            x * 0.2,
-            foot + 3,
-            "Z",
+        curve(
+            f"M {x * 0.4} {foot + 1} "
+            f"Q {x * 1.6} {foot - depth * 0.05} {x * 2.2} {foot - depth * 0.3} "
+            f"Q {x * 0.7} {foot - depth * 0.16} {x * 0.2} {foot + 3} Z"
         )
         for x in (-12.0, 12.0, -4.0, 5.0)
     )
@@ -185,28 +126,9 @@ def _side_ruffled(tones: Tones, depth: float) -> str:
         edge += [(x, drop - 3 - 3 * (number % 2)), (x + 4, drop + 3)]
     frill = closed_path([*edge, (34, waist * 0.8), (11, waist + 3), (-11, waist + 3), (-34, waist * 0.8)])
     folds = "".join(path("M", x * 0.3, waist, "L", x, 6 + abs(x) * 0.1) for x in (-36, -22, -8, 9, 23, 37))
-    tube = path(
-        "M",
-        -12,
-        waist - 1,
-        "C",
-        -12,
-        depth * 0.7,
-        -8,
-        depth * 0.9,
-        -4,
-        depth,
-        "L",
-        4,
-        depth,
-        "C",
-        8,
-        depth * 0.9,
-        12,
-        depth * 0.7,
-        12,
-        waist - 1,
-        "Z",
+    tube = curve(
+        f"M -12 {waist - 1} C -12 {depth * 0.7} -8 {depth * 0.9} -4 {depth} L 4 {depth} "
+        f"C 8 {depth * 0.9} 12 {depth * 0.7} 12 {waist - 1} Z"
     )
     green = mix(CALYX, "#9db08a", 0.4)
     return (

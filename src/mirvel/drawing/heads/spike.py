@@ -5,7 +5,7 @@ Drawn from the origin upwards, 100 units long; ``ratio`` is width over length.
 
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
-from mirvel.drawing.svg import path, polar
+from mirvel.drawing.svg import curve, path, polar
 
 _ROWS = {"lipped": 12, "starry": 12, "double": 11, "slender": 22}
 
@@ -57,21 +57,8 @@ def _floret(habit: str, x: float, y: float, size: float, tones: Tones, row: int)
 
 def _lobe(x: float, y: float, reach: float, at: float) -> str:
     tip, left, right = polar(reach, at), polar(reach * 1.02, at - 40), polar(reach * 1.02, at + 40)
-    return path(
-        "M",
-        x,
-        y,
-        "Q",
-        x + left[0],
-        y + left[1],
-        x + tip[0],
-        y + tip[1],
-        "Q",
-        x + right[0],
-        y + right[1],
-        x,
-        y,
-        "Z",
+    return curve(
+        f"M {x} {y} Q {x + left[0]} {y + left[1]} {x + tip[0]} {y + tip[1]} Q {x + right[0]} {y + right[1]} {x} {y} Z"
     )
 
 
