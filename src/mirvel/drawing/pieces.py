@@ -23,6 +23,7 @@ from mirvel.drawing.view import MM_PER_CM, Eye
 
 _EDGE_ON = 0.10
 _END_ON = 0.42
+_LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 _UNIT_MM = 100.0
 
 
@@ -86,7 +87,7 @@ def _draw_axis(place: Place, brush: Brush) -> str:
         return use(symbol, (scale, 0, 0, scale, x, y))
     base = place.tip.plus(place.axis, -place.shown_length_cm)
     x, y = brush.eye.flatten(base)
-    along = max(flat, 0.30 if material.form in LEAF_FORMS else 0.12) * length / _UNIT_MM
+    along = max(flat, _LEAST_SEEN if material.form in LEAF_FORMS else 0.12) * length / _UNIT_MM
     across = length / _UNIT_MM * (place.head.length_cm / place.shown_length_cm if art.end else 1.0)
     symbol = _get_symbol(brush.symbols, place, tones, "axis")
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)

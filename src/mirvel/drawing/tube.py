@@ -21,7 +21,7 @@ ROLE_TINTS = {
     Role.TEXTURE: "#b5ab5e",
 }
 ALARM = "#b3341f"
-_X, _WIDTH, _BRIM, _FOOT = 34.0, 46.0, 44.0, 372.0
+_X, _WIDTH, _BRIM, _FOOT = 34.0, 46.0, 56.0, 374.0
 _LABEL_GAP = 12.5
 
 
@@ -34,7 +34,7 @@ def draw_tube(worked: Worked) -> str:
     bands, labels, level = [], [], _FOOT
     for role, cost in _get_role_costs(worked).items():
         height = float(cost) * per_money
-        top = max(level - height, 8.0)
+        top = max(level - height, 22.0)
         bands.append(
             tag(
                 "rect",
@@ -125,4 +125,4 @@ def _draw_room(worked: Worked, level: float) -> str:
     """What is left, or over, written at the brim."""
     room, sign = to_cent(worked.money.room_left), worked.rules.currency
     words, fill = (f"{sign}{room} left", INK) if room >= 0 else (f"{sign}{-room} over", ALARM)
-    return text(words, _X + _WIDTH + 12, min(_BRIM - 6, level - 8), 14, font_weight="600", fill=fill)
+    return text(words, _X + _WIDTH + 12, max(15.0, min(_BRIM - 6, level - 8)), 14, font_weight="600", fill=fill)

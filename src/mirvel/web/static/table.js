@@ -19,7 +19,6 @@
     for (const piece of document.querySelectorAll(".drawing [data-entry]")) {
       piece.classList.toggle("lit", entry !== null && piece.dataset.entry === entry);
     }
-    document.querySelector(".drawing")?.classList.toggle("one-lit", entry !== null);
   };
 
   const send = async (change) => {

@@ -1,0 +1,40 @@
+"""The rooms against WCAG 2.2 A and AA rules, checked by a vendored open checker in the real browser."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from mirvel.store.shop import Shop
+from tests.browser.driving import Page, drive
+
+CHECKER = Path(__file__).with_name("vendor") / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+
+
+@pytest.fixture(scope="module")
+def browser(address: str) -> Iterator[Page]:
+    with drive(address) as page:
+        yield page
+
+
+@pytest.mark.parametrize("path", ["/", "/table/4", "/card/4", "/card/4/sheet", "/nowhere"])
+def test_rooms_keep_to_wcag(browser: Page, shop: Shop, path: str) -> None:
+    browser.open(path)
+    browser.driver.execute_script(CHECKER.read_text("utf-8"))
+    script = (
+        "axe.run(document, {runOnly: arguments[0], iframes: false}).then(r => arguments[1]"
+        "(r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 160)).join(' | '))))"
+    )
+    assert browser.driver.execute_async_script(script, RULES) == []
+
+
+def test_everything_on_the_table_is_reached_and_named_without_a_mouse(browser: Page, shop: Shop) -> None:
+    browser.open("/table/4")
+    script = """
+        return [...document.querySelectorAll('button, input:not([type=hidden]), select, a, summary')]
+          .filter(e => !e.closest('dialog') && !e.disabled)
+          .filter(e => e.tabIndex < 0 || !(e.ariaLabel || e.innerText || e.labels?.length))
+          .map(e => e.outerHTML)
+    """
+    assert browser.driver.execute_script(script) == []

@@ -1,0 +1,121 @@
+"""Checks, cautions, build steps and heads: what the card and the Table say, and when they keep quiet."""
+
+import pytest
+
+from mirvel.core.cautions import HAZARDS, get_cautions
+from mirvel.core.changes import add_entry, nudge_pieces, rebuild, remove_entry, set_entry, set_school
+from mirvel.core.checks import Severity
+from mirvel.core.cutlist import get_level_cuts
+from mirvel.core.goods import Catalogue, Role
+from mirvel.core.heads import get_head, get_openness
+from mirvel.core.house import HouseRules
+from mirvel.core.problems import BadInput
+from mirvel.core.recipe import MAX_PIECES, Brief, HeightRule, Mechanics, PieceSize, Recipe, Size, SizeMode
+from mirvel.core.steps import get_steps
+from mirvel.core.working import work_out
+from mirvel.demo import get_recipes
+
+
+def find_checks(recipe: Recipe, catalogue: Catalogue) -> dict[str, Severity]:
+    return {check.id: check.severity for check in work_out(recipe, catalogue, HouseRules()).checks}
+
+
+@pytest.mark.parametrize("recipe", get_recipes(), ids=lambda recipe: recipe.family)
+def test_every_demo_standard_is_true_and_without_fault(recipe: Recipe, catalogue: Catalogue) -> None:
+    assert find_checks(recipe, catalogue) == {}
+    assert work_out(recipe, catalogue, HouseRules()).money.is_true
+
+
+def test_money_checks_speak_in_both_directions(slipway: Recipe, catalogue: Catalogue) -> None:
+    assert find_checks(nudge_pieces(slipway, "e5", 2).recipe, catalogue)["overfilled"] is Severity.STOP
+    assert find_checks(nudge_pieces(slipway, "e5", -2).recipe, catalogue)["underfilled"] is Severity.WARN
+    assert find_checks(rebuild(slipway, price_point="4"), catalogue)["no-flower-money"] is Severity.STOP
+
+
+@pytest.mark.parametrize(
+    ("factor", "check"), [(1.4, None), (1.6, "low-piece"), (2.5, "sight-line")], ids=["low", "tall for low", "too tall"]
+)
+def test_a_piece_across_a_table_is_held_to_the_sight_line(
+    slipway: Recipe, catalogue: Catalogue, factor: float, check: str | None
+) -> None:
+    size, brief = Size(rule=HeightRule(factor=factor)), Brief(across_table=True)
+    found = find_checks(slipway.model_copy(update={"size": size, "brief": brief}), catalogue)
+    assert ({"low-piece", "sight-line"} & set(found)) == ({check} if check else set())
+    alone = find_checks(slipway.model_copy(update={"size": size}), catalogue)
+    assert not {"low-piece", "sight-line"} & set(alone)
+
+
+def test_fullness_and_short_stems_are_told(slipway: Recipe, catalogue: Catalogue) -> None:
+    tall = slipway.model_copy(update={"size": Size(rule=HeightRule(factor=4.0))})
+    found = find_checks(tall, catalogue)
+    assert found["thin"] is Severity.WARN
+    assert any(check.startswith("short-") for check in found)
+    packed = slipway.model_copy(update={"size": Size(mode=SizeMode.OWN, own_height_cm=27, own_width_cm=14)})
+    assert find_checks(packed, catalogue)["crowded"] is Severity.WARN
+    follows = slipway.model_copy(update={"size": Size(mode=SizeMode.FROM_FULLNESS, rule=HeightRule(factor=3.0))})
+    assert find_checks(follows, catalogue)["size-follows-flowers"] is Severity.NOTE
+
+
+def test_cautions_come_with_what_causes_them_and_go_with_it(slipway: Recipe, catalogue: Catalogue) -> None:
+    def find(recipe: Recipe) -> dict[str, str]:
+        return {caution.text: caution.source for caution in get_cautions(recipe, catalogue)}
+
+    assert find(slipway)[HAZARDS["thorns"]] == "Rose"
+    assert HAZARDS["thorns"] not in find(remove_entry(slipway, "e5").recipe)
+    assert HAZARDS["poison"] in find(add_entry(slipway, catalogue, "delphinium-branching").recipe)
+    foam = find(slipway.model_copy(update={"mechanics": Mechanics.FOAM}))
+    assert any("never in food" in text and "local rule" in text for text in foam)
+    assert {hazard for each in catalogue.materials.values() for hazard in each.hazards} <= set(HAZARDS)
+
+
+def test_steps_follow_the_build_order_with_delicate_blooms_last(slipway: Recipe, catalogue: Catalogue) -> None:
+    with_gerbera = add_entry(slipway, catalogue, "gerbera-mini", pieces=3).recipe
+    titles = [step.title for step in get_steps(work_out(with_gerbera, catalogue, HouseRules()))]
+    assert titles == [
+        "Set up", "Break down", "Greenery", "Line", "Focal", "Mass", "Filler", "Texture", "Mass, delicate", "Check",
+    ]  # fmt: skip
+
+
+def test_the_cut_list_holds_every_cut_once_from_the_crown_down(slipway: Recipe, catalogue: Catalogue) -> None:
+    worked = work_out(slipway, catalogue, HouseRules())
+    for entry in slipway.entries:
+        cuts = worked.get_entry_cuts(entry.id)
+        groups = get_level_cuts(cuts)
+        listed = [length for group in groups for length, count in group.lengths for _ in range(count)]
+        assert sorted(listed) == pytest.approx(sorted(cut.cut_cm for cut in cuts))
+        order = ["crown", "high", "middle", "low", "skirt"]
+        assert [group.level for group in groups] == sorted((group.level for group in groups), key=order.index)
+
+
+def test_heads_open_by_the_day_and_sprays_break_down(catalogue: Catalogue) -> None:
+    rose = catalogue.materials["rose-standard"]
+    assert [get_openness(rose, day, 0.5) for day in (0, 2, 4, 9)] == [0.5, 0.75, 1.0, 1.0]
+    assert get_head(rose, PieceSize.STEM, 4, 0.5).width_cm == rose.head_open_cm
+    salal = catalogue.materials["salal"]
+    whole, side = (get_head(salal, piece, 0, 1.0) for piece in (PieceSize.TOP, PieceSize.LATERAL))
+    assert (side.length_cm, side.stem_length_cm) == (whole.length_cm / 2, whole.stem_length_cm / 2)
+    spray = catalogue.materials["chrys-button-spray"]
+    assert get_head(spray, PieceSize.STEM, 0, 1.0).width_cm > get_head(spray, PieceSize.LATERAL, 0, 1.0).width_cm
+
+
+def test_changes_refuse_what_a_recipe_cannot_hold(slipway: Recipe, catalogue: Catalogue) -> None:
+    assert nudge_pieces(slipway, "e1", -99).recipe.entries[0].pieces == 0
+    full = nudge_pieces(slipway, "e1", 9999).recipe
+    assert sum(entry.pieces for entry in full.entries) == MAX_PIECES
+    with pytest.raises(BadInput, match=r"The recipe has 301 pieces; a piece holds 300 at most\. Take some out\."):
+        set_entry(full, "e2", "pieces", full.entries[1].pieces + 1)
+    with pytest.raises(BadInput, match=r"there is no entry “e77” any more"):
+        nudge_pieces(slipway, "e77", 1)
+    with pytest.raises(BadInput, match=r"Two entries have the same id"):
+        rebuild(slipway, entries=[slipway.entries[0].model_dump()] * 2)
+    with pytest.raises(BadInput, match=r"Own size needs both a height and a width"):
+        rebuild(slipway, size={"mode": "own"})
+    with pytest.raises(BadInput, match=r"schools, pricing: is “barter”"):
+        set_school(slipway, "pricing", "barter")
+
+
+def test_a_new_entry_joins_those_of_its_role(slipway: Recipe, catalogue: Catalogue) -> None:
+    grown = add_entry(slipway, catalogue, "veronica").recipe
+    assert [entry.role for entry in grown.entries].count(Role.LINE) == 2
+    assert grown.entries[4].material == "veronica"
+    assert len({entry.id for entry in grown.entries}) == len(grown.entries)

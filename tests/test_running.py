@@ -1,0 +1,75 @@
+"""./run as people use it: the demo from a path with a space, killed and begun again, ended with Ctrl-C and by stop."""
+
+import os
+import re
+import select
+import signal
+import subprocess
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import httpx
+import pytest
+
+from mirvel.settings import PROJECT_ROOT, Settings
+from mirvel.store import cluster as clusters
+
+DATA = Settings().get_wanted_data_dir() / "tests with a space"
+
+
+@contextmanager
+def running(folder: Path) -> Iterator[tuple[subprocess.Popen[str], str]]:
+    """./run demo begun from another working directory; gives the process and the address it prints."""
+    environment = {**os.environ, "MIRVEL_DATA_DIR": str(DATA), "MIRVEL_PORT": "0", "MIRVEL_LOG_LEVEL": "WARNING"}
+    process = subprocess.Popen(
+        [str(PROJECT_ROOT / "run"), "demo"], cwd=folder, env=environment, stdout=subprocess.PIPE, text=True
+    )
+    try:
+        assert process.stdout
+        ready, _, _ = select.select([process.stdout], [], [], 60)
+        assert ready, "it prints its address within a minute"
+        found = re.search(r"http://127\.0\.0\.1:\d+", process.stdout.readline())
+        assert found
+        yield process, found[0]
+    finally:
+        process.kill()
+        process.wait(10)
+        if process.stdout:
+            process.stdout.close()
+
+
+@pytest.fixture(autouse=True, scope="module")
+def _stopped_in_the_end() -> Iterator[None]:
+    yield
+    clusters.stop(clusters.find_cluster(DATA, None))
+
+
+def test_what_was_saved_survives_kill_9_and_ctrl_c(tmp_path: Path) -> None:
+    with running(tmp_path) as (process, address):
+        fields = {"name": "Kept 28", "price_point": "28", "container": "cube-10", "mechanics": "foam"}
+        page = httpx.post(f"{address}/recipes", data=fields).headers["location"]
+        process.send_signal(signal.SIGKILL)
+        process.wait(10)
+    with running(tmp_path) as (process, address):
+        assert "Kept 28" in httpx.get(address + page).text
+        assert httpx.get(address + "/").text.count('class="standing"') >= 6
+        process.send_signal(signal.SIGINT)
+        assert process.wait(20) == 0
+    cluster = clusters.find_cluster(DATA, None)
+    assert not (cluster.data / "postmaster.pid").exists()
+
+
+def test_stop_ends_the_demo_and_is_harmless_twice(tmp_path: Path) -> None:
+    with running(tmp_path) as (process, address):
+        assert httpx.get(address + "/healthz").json()["status"] == "up"
+        environment = {**os.environ, "MIRVEL_DATA_DIR": str(DATA)}
+        for _ in range(2):
+            subprocess.run([str(PROJECT_ROOT / "run"), "stop"], env=environment, check=True, timeout=60)
+        assert process.wait(20) == 0
+
+
+def test_an_unknown_command_says_which_there_are() -> None:
+    answer = subprocess.run([str(PROJECT_ROOT / "run"), "dance"], capture_output=True, text=True)
+    assert answer.returncode == 2
+    assert "Usage: ./run COMMAND" in answer.stderr
