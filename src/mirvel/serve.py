@@ -49,7 +49,7 @@ def demo(settings: Settings) -> int:
         pid_file.write_text(str(os.getpid()))
         print(f"Mirvel is at http://{settings.host}:{port}/  (Ctrl-C ends it)", flush=True)
         server = uvicorn.Server(uvicorn.Config(create_app(settings, shop), log_config=None, access_log=False))
-        # The server sends itself its signal again when it has ended; as an interrupt, so that the database is ended too.
+        # The server sends itself its signal again when it has ended: take it as an interrupt, and end the database too.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
         with suppress(KeyboardInterrupt):
             server.run(sockets=[listening])
