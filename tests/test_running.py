@@ -63,6 +63,9 @@ def test_what_was_saved_survives_kill_9_and_ctrl_c(tmp_path: Path) -> None:
 def test_stop_ends_the_demo_and_is_harmless_twice(tmp_path: Path) -> None:
     with running(tmp_path) as (process, address):
         assert httpx.get(address + "/healthz").json()["status"] == "up"
+        with running(tmp_path) as (second, same):
+            assert second.wait(20) == 0
+            assert same == address
         environment = {**os.environ, "MIRVEL_DATA_DIR": str(DATA)}
         for _ in range(2):
             subprocess.run([str(PROJECT_ROOT / "run"), "stop"], env=environment, check=True, timeout=60)

@@ -38,16 +38,20 @@ def prepare_database(settings: Settings) -> str:
 
 def demo(settings: Settings) -> int:
     """Serve the demo shop until Ctrl-C; the database is stopped with it."""
-    url = prepare_database(settings)
-    shop = Shop(url)
+    running = _find_running(settings)
+    if running:
+        print(f"Mirvel is already at {running}  (./run stop ends it)", flush=True)
+        return 0
+    shop = Shop(prepare_database(settings))
     if load_once(shop):
         log.info("demo shop loaded")
     with _listen(settings) as listening:
         port = listening.getsockname()[1]
         pid_file = settings.get_wanted_data_dir() / _PID_FILE
         pid_file.parent.mkdir(parents=True, exist_ok=True)
-        pid_file.write_text(str(os.getpid()))
-        print(f"Mirvel is at http://{settings.host}:{port}/  (Ctrl-C ends it)", flush=True)
+        address = f"http://{settings.host}:{port}/"
+        pid_file.write_text(f"{os.getpid()} {address}")
+        print(f"Mirvel is at {address}  (Ctrl-C ends it)", flush=True)
         server = uvicorn.Server(uvicorn.Config(create_app(settings, shop), log_config=None, access_log=False))
         # The server sends itself its signal again when it has ended: take it as an interrupt, and end the database too.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
@@ -75,15 +79,23 @@ def _listen(settings: Settings) -> socket.socket:
 def stop(settings: Settings) -> int:
     """End the app and the database that ``demo`` began, if they still run."""
     pid_file = settings.get_wanted_data_dir() / _PID_FILE
-    if pid_file.exists():
-        process = int(pid_file.read_text() or 0)
-        if _is_our_app(process):
+    if _find_running(settings):
+        process = int(pid_file.read_text().split()[0])
+        with suppress(ProcessLookupError):
             os.kill(process, signal.SIGTERM)
-            with suppress(ProcessLookupError, ChildProcessError):
-                _wait_for_end(process)
-        pid_file.unlink(missing_ok=True)
+            _wait_for_end(process)
+    pid_file.unlink(missing_ok=True)
     _stop_database(settings)
     return 0
+
+
+def _find_running(settings: Settings) -> str | None:
+    """The address of the app that ``demo`` began from this data folder, if it still runs."""
+    try:
+        process, address = (settings.get_wanted_data_dir() / _PID_FILE).read_text().split()
+    except (OSError, ValueError):
+        return None
+    return address if _is_our_app(int(process)) else None
 
 
 def _stop_database(settings: Settings) -> None:

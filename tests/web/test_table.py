@@ -53,6 +53,8 @@ def test_one_round_trip_changes_money_drawing_and_cuts_together(web: httpx.Clien
         ({"kind": "height", "factor": "2", "of": "container height", "base": "table"}, ">40 cm</text>"),
         ({"kind": "height-nudge", "by": "1"}, ">36 cm</text>"),
         ({"kind": "size", "field": "density", "value": "airy"}, '<option value="airy" selected'),
+        ({"kind": "size", "field": "mode", "value": "own"}, 'name="height" value="35 cm"'),
+        ({"kind": "own-size", "height": "12 in", "width": "25"}, ">30.5 cm</text>"),
         ({"kind": "add", "material": "veronica"}, "<b>Veronica</b>"),
         ({"kind": "remove", "entry": "e9"}, "Limonium"),
         ({"kind": "school", "field": "pricing", "value": "slices of the price"}, "£13.87"),
@@ -83,6 +85,8 @@ def test_every_kind_of_change_and_its_undo(
         ({"kind": "field", "field": "container", "value": "bucket"}, "the container “bucket” is not in the catalogue."),
         ({"kind": "height", "factor": "0.9"}, "Make it at least 23 cm over all"),
         ({"kind": "height", "factor": "tall"}, "size, rule, factor</b> is not a number (tall)."),
+        ({"kind": "own-size", "height": "tall", "width": "25"}, "own height</b> “tall” is not a length. Type one such"),
+        ({"kind": "own-size", "height": "20", "width": "25"}, "Make it at least 23 cm over all"),
         ({"kind": "add", "material": "<script>"}, "there is no material “&lt;script&gt;”."),
         ({"kind": "dance"}, "is not a change Mirvel knows"),
     ],
@@ -122,6 +126,19 @@ def test_a_form_of_another_site_changes_nothing(web: httpx.Client, shop: Shop, t
     answer = web.post(f"/table/{table}/change", data=fields, headers={"Origin": "http://elsewhere.invalid"})
     assert answer.status_code == 403
     assert not shop.load_recipe(table).can_undo
+
+
+def test_a_person_may_read_inches_while_centimetres_are_kept(web: httpx.Client, shop: Shop, table: int) -> None:
+    page = f"/table/{table}"
+    chosen = web.post("/units", data={"unit": "in"}, headers={"Referer": f"http://elsewhere.invalid{page}"})
+    assert chosen.headers["location"] == page
+    inches = web.get(page).text
+    assert ">13¾ in</text>" in inches
+    assert re.search(r'class="cut">\d+[¼½¾]?–\d+[¼½¾]?<', inches)
+    assert change(web, shop, table, kind="own-size", height="14", width="10").status_code == 200
+    assert shop.load_recipe(table).recipe.size.own_height_cm == pytest.approx(14 * 2.54)
+    web.cookies.clear()
+    assert ">35.6 cm</text>" in web.get(page).text
 
 
 def test_materials_are_found_by_part_of_any_name(web: httpx.Client, table: int) -> None:

@@ -108,6 +108,13 @@ def nudge_height(recipe: Recipe, steps: int) -> Change:
     return set_height(recipe, {"factor": round(recipe.size.rule.factor + steps * HEIGHT_STEP, 2)})
 
 
+def set_own_size(recipe: Recipe, height_cm: float, width_cm: float) -> Change:
+    """The recipe's own size, overall height from the table and width, instead of the rule's."""
+    own = {"mode": "own", "own_height_cm": height_cm, "own_width_cm": width_cm}
+    after = rebuild(recipe, size={**recipe.size.model_dump(), **own})
+    return Change(after, f"own size {height_cm:g} × {width_cm:g} cm")
+
+
 def set_size(recipe: Recipe, field: str, typed: object) -> Change:
     """Replace the size mode or the density."""
     return Change(rebuild(recipe, size={**recipe.size.model_dump(), field: typed}), f"{field} {typed}")

@@ -12,6 +12,7 @@ from mirvel.drawing.view import MM_PER_CM
 
 _OUTLINE_MM = 1.3
 _DASH = "4 3"
+FOAM_IN_SHADE = "#55684c"
 DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
 
 
@@ -150,7 +151,7 @@ def draw_plan(worked: Worked, brush: Brush) -> str:
     half = (container.mouth_cm / 2 + min(container.wall_cm, 0.5)) * MM_PER_CM
     if worked.recipe.mechanics is Mechanics.FOAM:
         foam = get_foam(container, worked.recipe.foam_above_rim_cm).top_half_cm * MM_PER_CM
-        return _shape(x, y, half, GLAZE, container) + _shape(x, y, foam, "#71895f", container)
+        return _shape(x, y, half, GLAZE, container) + _shape(x, y, foam, FOAM_IN_SHADE, container)
     mouth = get_inside(container).top_half_cm * MM_PER_CM
     body = _shape(x, y, half, GLASS if container.clear else GLAZE, container) + _shape(x, y, mouth, DEPTHS, container)
     return body + (

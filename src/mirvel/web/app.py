@@ -7,7 +7,7 @@ from fastapi.staticfiles import StaticFiles
 
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
-from mirvel.web import card, health, shelf, table
+from mirvel.web import card, health, shelf, table, units
 from mirvel.web.errors import add_error_pages
 from mirvel.web.requests import add_request_log
 from mirvel.web.templates import make_templates
@@ -20,7 +20,7 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     app = FastAPI(title="Mirvel", docs_url=None, redoc_url=None, openapi_url=None)
     app.state.settings, app.state.shop, app.state.templates = settings, shop, make_templates()
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (health, shelf, table, card):
+    for room in (health, shelf, table, card, units):
         app.include_router(room.router)
     add_error_pages(app)
     add_request_log(app)

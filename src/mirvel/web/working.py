@@ -6,15 +6,19 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from hashlib import sha256
 from threading import Lock
-from typing import TypeVar
+from typing import Annotated, TypeVar
+
+from fastapi import Depends, Request
 
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
+from mirvel.core.units import LengthUnit
 from mirvel.core.working import Worked, work_out
-from mirvel.store.shop import Shop
+from mirvel.web.requests import ShopHere
 
 Made = TypeVar("Made")
+UNIT_COOKIE = "unit"
 _KEPT = 400
 _kept: OrderedDict[tuple[str, ...], object] = OrderedDict()
 _lock = Lock()
@@ -47,8 +51,14 @@ class Desk:
         return made
 
 
-def load_desk(shop: Shop) -> Desk:
-    """The desk as the shop stands now."""
+def load_desk(request: Request, shop: ShopHere) -> Desk:
+    """The desk as the shop stands now, in the units this person reads."""
     catalogue, rules = shop.load_catalogue(), shop.load_rules()
+    unit = request.cookies.get(UNIT_COOKIE)
+    if unit in set(LengthUnit):
+        rules = rules.model_copy(update={"unit": LengthUnit(unit)})
     text = catalogue.model_dump_json() + rules.model_dump_json()
     return Desk(catalogue, rules, sha256(text.encode()).hexdigest())
+
+
+DeskHere = Annotated[Desk, Depends(load_desk)]

@@ -8,7 +8,7 @@ from jinja2 import Template
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.card.view import DENSITIES, CardView, Density, get_card_view
 from mirvel.web.requests import ShopHere, render
-from mirvel.web.working import Desk, load_desk
+from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/card/{recipe_id}")
 
@@ -24,27 +24,27 @@ _SIZES_MM = {Paper.A4: (210, 297), Paper.LETTER: (215.9, 279.4)}
 
 
 @router.get("")
-def show_card(request: Request, recipe_id: int, shop: ShopHere, paper: Paper = Paper.A4) -> Response:
+def show_card(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4) -> Response:
     """The card as it will print, with the ways to print it."""
     width, height = _SIZES_MM[paper]
     saved = shop.load_recipe(recipe_id)
-    load_desk(shop).work_out(saved.recipe)
+    desk.work_out(saved.recipe)
     return render(request, "card/show.html", saved=saved, paper=paper, papers=list(Paper), width=width, height=height)
 
 
 @router.get("/sheet")
-def show_sheet(request: Request, recipe_id: int, shop: ShopHere, paper: Paper = Paper.A4) -> Response:
+def show_sheet(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4) -> Response:
     """The card alone, as a page."""
-    page = _fill(request, load_desk(shop), shop.load_recipe(recipe_id), paper, "/static")
+    page = _fill(request, desk, shop.load_recipe(recipe_id), paper, "/static")
     return Response(page, media_type="text/html")
 
 
 @router.get("/card.pdf")
-def print_card(request: Request, recipe_id: int, shop: ShopHere, paper: Paper = Paper.A4) -> Response:
+def print_card(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4) -> Response:
     """The card as a PDF of the paper's true size."""
     from mirvel.web.card.pdf import STATIC, make_pdf  # slow to import, wanted only here
 
-    desk, saved = load_desk(shop), shop.load_recipe(recipe_id)
+    saved = shop.load_recipe(recipe_id)
     page = _fill(request, desk, saved, paper, STATIC.as_uri())
     pdf = desk.keep(f"pdf {paper} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
     name = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in saved.recipe.name.lower())

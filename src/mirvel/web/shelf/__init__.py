@@ -17,7 +17,7 @@ from mirvel.drawing.sheet import Drawing, Style, draw_standing
 from mirvel.exchange.recipe_file import read_recipe_file
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.requests import ShopHere, render
-from mirvel.web.working import Desk, load_desk
+from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter()
 PX_PER_MM = 0.56
@@ -44,8 +44,7 @@ class ShelfView:
 
 
 @router.get("/")
-def show_shelf(request: Request, shop: ShopHere) -> Response:
-    desk = load_desk(shop)
+def show_shelf(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
     return _show(request, desk, shop.load_recipes())
 
 
@@ -74,13 +73,13 @@ def _stand(saved: SavedRecipe, desk: Desk) -> StandingView:
 def begin_recipe(
     request: Request,
     shop: ShopHere,
+    desk: DeskHere,
     name: Annotated[str, Form()] = "",
     price_point: Annotated[str, Form()] = "",
     container: Annotated[str, Form()] = "",
     mechanics: Annotated[str, Form()] = Mechanics.TAPE_GRID,
 ) -> Response:
     """A new recipe from a name, a price point and a container; goes on to its Table."""
-    desk = load_desk(shop)
     typed = {"name": name, "price_point": price_point, "container": container, "mechanics": mechanics}
     try:
         recipe = _begin(typed, desk.catalogue)
@@ -106,9 +105,8 @@ def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
 
 
 @router.post("/recipes/file")
-def bring_in_recipe(request: Request, shop: ShopHere, file: Annotated[UploadFile, File()]) -> Response:
+def bring_in_recipe(request: Request, shop: ShopHere, desk: DeskHere, file: Annotated[UploadFile, File()]) -> Response:
     """A recipe file becomes a recipe of the shop, if the shop has all the goods it names."""
-    desk = load_desk(shop)
     try:
         recipe = _read(file.file.read(_LARGEST_FILE + 1))
         desk.work_out(recipe)

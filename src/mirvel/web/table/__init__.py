@@ -14,7 +14,7 @@ from mirvel.store.shop import SavedRecipe, Shop, StaleState
 from mirvel.web.requests import ShopHere, render, wants_fragment
 from mirvel.web.table.changes import STEPS, Typed, get_change
 from mirvel.web.table.view import find_materials, get_table_view
-from mirvel.web.working import Desk, load_desk
+from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/table/{recipe_id}")
 
@@ -28,14 +28,13 @@ TypedHere = Annotated[Typed, Depends(_read_typed)]
 
 
 @router.get("")
-def show_table(request: Request, recipe_id: int, shop: ShopHere) -> Response:
-    return _show(request, load_desk(shop), shop.load_recipe(recipe_id))
+def show_table(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere) -> Response:
+    return _show(request, desk, shop.load_recipe(recipe_id))
 
 
 @router.post("/change")
-def change(request: Request, recipe_id: int, shop: ShopHere, typed: TypedHere) -> Response:
+def change(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
     """Make one change, or step back or on; answers with the worked Table, or with what was wrong beside it."""
-    desk = load_desk(shop)
     try:
         saved = _make(shop, desk, recipe_id, typed)
     except StaleState as error:
@@ -55,7 +54,7 @@ def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
     before = shop.load_recipe(recipe_id)
     if before.state_id != read_at:
         raise StaleState
-    made: Change = get_change(before.recipe, desk.catalogue, typed)
+    made: Change = get_change(before.recipe, desk, typed)
     if made.recipe == before.recipe:
         return before
     desk.work_out(made.recipe)
@@ -69,9 +68,8 @@ def _show(request: Request, desk: Desk, saved: SavedRecipe, status: int = 200, *
 
 
 @router.get("/materials")
-def suggest_materials(request: Request, recipe_id: int, shop: ShopHere, q: str = "") -> Response:
+def suggest_materials(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, q: str = "") -> Response:
     """Materials whose name holds what is typed, as a list to choose from."""
-    desk = load_desk(shop)
     return render(
         request,
         "table/_materials.html",
@@ -82,9 +80,9 @@ def suggest_materials(request: Request, recipe_id: int, shop: ShopHere, q: str =
 
 
 @router.get("/recipe.json")
-def export_recipe(recipe_id: int, shop: ShopHere) -> Response:
+def export_recipe(recipe_id: int, shop: ShopHere, desk: DeskHere) -> Response:
     """The open recipe file, with a snapshot of today's goods and rules."""
-    desk, saved = load_desk(shop), shop.load_recipe(recipe_id)
+    saved = shop.load_recipe(recipe_id)
     text = write_recipe_file(saved.recipe, desk.catalogue, desk.rules, taken_on=date.today())
     name = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in saved.recipe.name.lower())
     disposition = f'attachment; filename="{name}{SUFFIX}"'

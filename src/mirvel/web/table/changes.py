@@ -4,19 +4,22 @@ from collections.abc import Callable, Mapping
 
 from mirvel.core import changes
 from mirvel.core.changes import Change
-from mirvel.core.goods import Catalogue
 from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import Recipe
+from mirvel.core.recipe import Recipe, SizeMode
+from mirvel.core.units import parse_length_cm
+from mirvel.web.working import Desk
 
 Typed = Mapping[str, str]
 STEPS = frozenset({"undo", "redo"})
 
 
-def get_change(recipe: Recipe, catalogue: Catalogue, typed: Typed) -> Change:
+def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     """The change a form asks for. Raises BadInput."""
     kind = typed.get("kind", "")
     if kind == "add":
-        return changes.add_entry(recipe, catalogue, typed.get("material", ""), typed.get("colour", ""))
+        return changes.add_entry(recipe, desk.catalogue, typed.get("material", ""), typed.get("colour", ""))
+    if kind == "own-size" or (kind == "size" and typed.get("value") == SizeMode.OWN):
+        return _set_own_size(recipe, desk, typed)
     if kind not in _KINDS:
         raise BadInput(Problem("change", f"“{kind}” is not a change Mirvel knows.", "Reload the page and try again."))
     return _KINDS[kind](recipe, typed)
@@ -41,6 +44,17 @@ def _set_field(recipe: Recipe, typed: Typed) -> Change:
     if field not in {"name", "price_point", "container", "mechanics", "minutes", "notes"}:
         raise BadInput(Problem("change", f"a recipe has no “{field}” to change.", "Reload the page and try again."))
     return changes.set_field(recipe, field, typed.get("value", "").strip())
+
+
+def _set_own_size(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
+    """Sizes as typed, in the unit in force; those the piece has now where nothing is typed."""
+    now = desk.work_out(recipe).sizing
+    height_cm, width_cm = now.overall_height_cm, 2 * now.dome.radius_cm
+    if "height" in typed:
+        height_cm = parse_length_cm(typed["height"], desk.rules.unit, field="own height")
+    if "width" in typed:
+        width_cm = parse_length_cm(typed["width"], desk.rules.unit, field="own width")
+    return changes.set_own_size(recipe, height_cm, width_cm)
 
 
 def _set_school(recipe: Recipe, typed: Typed) -> Change:

@@ -58,7 +58,7 @@ class TableView:
     mechanics: tuple[Mechanics, ...] = tuple(Mechanics)
     height_ofs: tuple[HeightOf, ...] = tuple(HeightOf)
     height_bases: tuple[HeightBase, ...] = tuple(HeightBase)
-    size_modes: tuple[SizeMode, ...] = (SizeMode.BY_RULE, SizeMode.FROM_FULLNESS)
+    size_modes: tuple[SizeMode, ...] = tuple(SizeMode)
     densities: tuple[Density, ...] = tuple(Density)
     piece_sizes: tuple[PieceSize, ...] = tuple(PieceSize)
     schools: tuple[PricingSchool, ...] = tuple(PricingSchool)
