@@ -4,12 +4,9 @@ Run with ./run bench. Over real HTTP on loopback against the private PostgreSQL,
 each change is one that has not been made before, so that nothing is answered from what is kept.
 """
 
-import socket
 import statistics
-import threading
 
 import httpx
-import uvicorn
 
 from mirvel.core.goods import Role
 from mirvel.core.recipe import Entry, PieceSize, Recipe
@@ -20,6 +17,7 @@ from mirvel.store import cluster as clusters
 from mirvel.store.migrating import migrate
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
+from tests.serving import serve
 
 ROUNDS = 60
 
@@ -52,29 +50,21 @@ def _measure(settings: Settings, shop: Shop) -> None:
     saved = shop.add_recipe(_get_recipe())
     app = create_app(settings, shop)
     app.add_api_route("/bare", lambda: {"bare": True})
-    with socket.socket() as listening:
-        listening.bind(("127.0.0.1", 0))
-        server = uvicorn.Server(uvicorn.Config(app, log_config=None))
-        thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
-        thread.start()
-        address = f"http://127.0.0.1:{listening.getsockname()[1]}"
-        with httpx.Client(base_url=address, transport=httpx.HTTPTransport(retries=20)) as client:
-            client.get("/bare").raise_for_status()
-            bare, change = [], []
-            for number in range(ROUNDS):
-                bare.append(_get_server_ms(client.get("/bare")))
-                price = f"{40 + number}.{number:02d}"
-                fields = {"kind": "height", "factor": f"{1.6 + number / 200:.3f}"}
-                if number % 2:
-                    fields = {"kind": "field", "field": "price_point", "value": price}
-                read_at = str(shop.load_recipe(saved.id).state_id)
-                answer = client.post(
-                    f"/table/{saved.id}/change", data={"read_at": read_at, **fields}, headers={"HX-Request": "true"}
-                )
-                answer.raise_for_status()
-                change.append(_get_server_ms(answer))
-        server.should_exit = True
-        thread.join(10)
+    with serve(app) as address, httpx.Client(base_url=address) as client:
+        client.get("/bare").raise_for_status()
+        bare, change = [], []
+        for number in range(ROUNDS):
+            bare.append(_get_server_ms(client.get("/bare")))
+            price = f"{40 + number}.{number:02d}"
+            fields = {"kind": "height", "factor": f"{1.6 + number / 200:.3f}"}
+            if number % 2:
+                fields = {"kind": "field", "field": "price_point", "value": price}
+            read_at = str(shop.load_recipe(saved.id).state_id)
+            answer = client.post(
+                f"/table/{saved.id}/change", data={"read_at": read_at, **fields}, headers={"HX-Request": "true"}
+            )
+            answer.raise_for_status()
+            change.append(_get_server_ms(answer))
     _print(bare, change, sum(entry.pieces for entry in saved.recipe.entries))
 
 

@@ -62,6 +62,7 @@ def test_another_port_is_taken_when_ours_is_stolen(own: Cluster) -> None:
     clusters.stop(own)
     port = int(own.port_file.read_text())
     with socket.socket() as thief:
+        thief.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         thief.bind(("127.0.0.1", port))
         thief.listen()
         clusters.start(own)

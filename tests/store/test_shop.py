@@ -67,14 +67,14 @@ def test_a_change_made_on_an_older_state_is_refused_and_loses_nothing(shop: Shop
 
 def test_entries_can_be_searched_and_follow_undo(shop: Shop) -> None:
     slipway = next(saved for saved in shop.load_recipes() if saved.recipe.family == "slipway")
-    assert slipway.id in shop.find_recipes_with("snapdragon")
+    assert slipway.id in shop.find_recipes_with(["snapdragon"])
     without = slipway.recipe.model_copy(
         update={"entries": tuple(entry for entry in slipway.recipe.entries if entry.material != "snapdragon")}
     )
     saved = shop.save_recipe(slipway.id, without, read_at=slipway.state_id, change="no snapdragons")
-    assert slipway.id not in shop.find_recipes_with("snapdragon")
+    assert slipway.id not in shop.find_recipes_with(["snapdragon"])
     shop.undo(slipway.id, read_at=saved.state_id)
-    assert slipway.id in shop.find_recipes_with("snapdragon")
+    assert slipway.id in shop.find_recipes_with(["snapdragon"])
 
 
 def test_a_failed_save_leaves_no_trace(shop: Shop, slipway: Recipe) -> None:

@@ -36,6 +36,14 @@ def test_the_shelf_stands_every_recipe_at_its_price_to_one_scale(
     assert page.count("nothing<br>here yet") == 3
 
 
+def test_the_shelf_finds_recipes_by_flower(web: httpx.Client, shop: Shop) -> None:
+    for typed, families in (("snapdragon", {"slipway"}), ("DELPHIN", {"harbour-glass"}), ("no such flower", set())):
+        page = web.get("/", params={"flower": typed}).text
+        shown = {saved.recipe.family for saved in shop.load_recipes() if f'href="/table/{saved.id}"' in page}
+        assert shown == families
+        assert f"{len(families)} with “{typed}”" in page
+
+
 def test_a_new_recipe_from_scratch(web: httpx.Client, shop: Shop) -> None:
     fields = {"name": "Trial 28", "price_point": "28", "container": "cube-10", "mechanics": "foam"}
     begun = web.post("/recipes", data=fields)

@@ -25,9 +25,6 @@ class Vec(NamedTuple):
     def scaled(self, factor: float) -> "Vec":
         return Vec(self.x * factor, self.y * factor, self.z * factor)
 
-    def dot(self, other: "Vec") -> float:
-        return self.x * other.x + self.y * other.y + self.z * other.z
-
     @property
     def length(self) -> float:
         return math.sqrt(self.x * self.x + self.y * self.y + self.z * self.z)

@@ -16,7 +16,6 @@ from mirvel.core.problems import Problem, UnknownGoods
 Cost = Annotated[Decimal, Field(ge=0, le=100_000, max_digits=10, decimal_places=4)]
 Slug = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9-]*$")]
 Hex = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
-Length = Annotated[float, Field(ge=0, le=400)]
 
 
 class Fact(BaseModel):
@@ -84,6 +83,11 @@ class Material(Fact):
     colours: Mapping[str, Hex] = Field(min_length=1)
     cost: Cost
     provenance: str = Field(default="from memory and common practice; a default", max_length=200)
+
+    @property
+    def described(self) -> str:
+        """All the words a material is found by, in lower case."""
+        return f"{self.name} {self.botanical_name} {self.form} {self.default_role}".lower()
 
     @property
     def is_leaf(self) -> bool:
@@ -160,6 +164,12 @@ class Catalogue(Fact):
             message = f"{material.name} does not come in “{colour}”."
             raise UnknownGoods(Problem(f"{field}, colour", message, f"Choose {', '.join(material.colours)}."))
         return material
+
+    def find_materials(self, typed: str) -> tuple[Material, ...]:
+        """Materials whose common or botanical name, form or role holds every word typed; names that begin so first."""
+        words, beginning = typed.lower().split(), typed.lower().strip()
+        found = [each for each in self.materials.values() if all(word in each.described for word in words)]
+        return tuple(sorted(found, key=lambda each: (not each.name.lower().startswith(beginning), each.name)))
 
     def get_container(self, slug: str) -> Container:
         """The container of a slug; raises UnknownGoods."""

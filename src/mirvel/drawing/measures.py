@@ -38,37 +38,28 @@ def draw_upright(
     x: float, top_y: float, low_y: float, length_cm: float, unit: LengthUnit, size: float, name: str
 ) -> str:
     """A dimension line at ``x`` between two heights, its measure read along it."""
-    label = format_length(length_cm, unit)
     middle = (top_y + low_y) / 2
     ticks = path("M", x - 4, top_y, "l", 8, 0, "M", x - 4, low_y, "l", 8, 0, "M", x, top_y, "L", x, low_y)
     ticks += path("M", x - 2.5, top_y + 2.5, "l", 5, -5, "M", x - 2.5, low_y + 2.5, "l", 5, -5)
-    return tag(
-        "g",
-        tag("path", d=ticks, stroke=INK, stroke_width=_LINE, fill="none")
-        + text(label, x + 4, middle, size, text_anchor="middle", transform=f"rotate(90 {x + 4:.1f} {middle:.1f})"),
-        class_=f"dimension {name}",
-        data_mm=round(length_cm * MM_PER_CM, 1),
-        font_family=NUMERALS,
-        fill=INK,
-    )
+    turned = f"rotate(90 {x + 4:.1f} {middle:.1f})"
+    label = text(format_length(length_cm, unit), x + 4, middle, size, text_anchor="middle", transform=turned)
+    return _draw_dimension(ticks, label, length_cm, name)
 
 
 def draw_level(
     y: float, left_x: float, right_x: float, length_cm: float, unit: LengthUnit, size: float, name: str
 ) -> str:
     """A dimension line at ``y`` between two sides, its measure below it."""
-    label = format_length(length_cm, unit)
     ticks = path("M", left_x, y - 4, "l", 0, 8, "M", right_x, y - 4, "l", 0, 8, "M", left_x, y, "L", right_x, y)
     ticks += path("M", left_x - 2.5, y + 2.5, "l", 5, -5, "M", right_x - 2.5, y + 2.5, "l", 5, -5)
-    return tag(
-        "g",
-        tag("path", d=ticks, stroke=INK, stroke_width=_LINE, fill="none")
-        + text(label, (left_x + right_x) / 2, y + size * 1.15, size, text_anchor="middle"),
-        class_=f"dimension {name}",
-        data_mm=round(length_cm * MM_PER_CM, 1),
-        font_family=NUMERALS,
-        fill=INK,
-    )
+    label = text(format_length(length_cm, unit), (left_x + right_x) / 2, y + size * 1.15, size, text_anchor="middle")
+    return _draw_dimension(ticks, label, length_cm, name)
+
+
+def _draw_dimension(ticks: str, label: str, length_cm: float, name: str) -> str:
+    line = tag("path", d=ticks, stroke=INK, stroke_width=_LINE, fill="none")
+    length_mm = round(length_cm * MM_PER_CM, 1)
+    return tag("g", line + label, class_=f"dimension {name}", data_mm=length_mm, font_family=NUMERALS, fill=INK)
 
 
 def draw_clock(x: float, y: float, radius_mm: float, size: float) -> str:

@@ -222,6 +222,9 @@ def _choose_port(cluster: Cluster) -> int:
     before = int(cluster.port_file.read_text()) if cluster.port_file.exists() else 0
     for port in (before, 0):
         with socket.socket() as probe:
+            probe.setsockopt(
+                socket.SOL_SOCKET, socket.SO_REUSEADDR, 1
+            )  # as the server: closed connections do not count
             try:
                 probe.bind(("127.0.0.1", port))
             except OSError:

@@ -80,11 +80,6 @@ class Shop:
                 found[row.kind][row.slug] = _KINDS[row.kind].model_validate(row.document)
         return Catalogue.model_validate(found)
 
-    def save_catalogue(self, catalogue: Catalogue) -> None:
-        """Add or replace everything the catalogue holds."""
-        with self._transaction() as session:
-            _save_goods(session, catalogue)
-
     def load_rules(self) -> HouseRules:
         """The house rules; the defaults where none are kept."""
         with self._transaction() as session:
@@ -154,10 +149,10 @@ class Shop:
                 _save_entries(session, row.id, recipe)
             return _get_saved(session, row)
 
-    def find_recipes_with(self, material: str) -> tuple[int, ...]:
-        """Numbers of the recipes whose current state uses a material."""
+    def find_recipes_with(self, materials: Iterable[str]) -> tuple[int, ...]:
+        """Numbers of the recipes whose current state uses any of the materials."""
         with self._transaction() as session:
-            wanted = select(RecipeEntryRow.recipe_id).where(RecipeEntryRow.material == material).distinct()
+            wanted = select(RecipeEntryRow.recipe_id).where(RecipeEntryRow.material.in_(list(materials))).distinct()
             return tuple(sorted(session.scalars(wanted)))
 
 

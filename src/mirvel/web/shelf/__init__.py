@@ -44,15 +44,27 @@ class ShelfView:
 
 
 @router.get("/")
-def show_shelf(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
-    return _show(request, desk, shop.load_recipes())
+def show_shelf(request: Request, shop: ShopHere, desk: DeskHere, flower: str = "") -> Response:
+    """All recipes, or those that use a flower whose name holds what was typed."""
+    saved = shop.load_recipes()
+    if flower.strip():
+        using = shop.find_recipes_with(material.slug for material in desk.catalogue.find_materials(flower))
+        saved = tuple(each for each in saved if each.id in using)
+    return _show(request, desk, saved, flower=flower.strip())
 
 
 def _show(request: Request, desk: Desk, saved: tuple[SavedRecipe, ...], status: int = 200, **form: object) -> Response:
     prices = sorted({*desk.rules.price_points, *(each.recipe.price_point for each in saved)})
     standing = [(each.recipe.price_point, _stand(each, desk)) for each in saved]
     shelves = [ShelfView(price, tuple(view for at, view in standing if at == price)) for price in prices]
-    context: dict[str, object] = {"typed": {}, "problems": (), "file_problems": (), **form}
+    context: dict[str, object] = {
+        "typed": {},
+        "problems": (),
+        "file_problems": (),
+        "flower": "",
+        "count": len(saved),
+        **form,
+    }
     return render(
         request, "shelf/shelf.html", status, shelves=shelves, rules=desk.rules, mechanics=list(Mechanics),
         containers=sorted(desk.catalogue.containers.values(), key=lambda each: each.name), **context,

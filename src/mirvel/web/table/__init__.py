@@ -13,10 +13,11 @@ from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState
 from mirvel.web.requests import ShopHere, render, wants_fragment
 from mirvel.web.table.changes import STEPS, Typed, get_change
-from mirvel.web.table.view import find_materials, get_table_view
+from mirvel.web.table.view import get_table_view
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/table/{recipe_id}")
+MOST_SUGGESTED = 12
 
 
 async def _read_typed(request: Request) -> Typed:
@@ -74,7 +75,7 @@ def suggest_materials(request: Request, recipe_id: int, shop: ShopHere, desk: De
         request,
         "table/_materials.html",
         view=shop.load_recipe(recipe_id),
-        found=find_materials(desk.catalogue, q),
+        found=desk.catalogue.find_materials(q)[:MOST_SUGGESTED],
         q=q,
     )
 

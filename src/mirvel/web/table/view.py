@@ -8,6 +8,7 @@ from markupsafe import Markup
 
 from mirvel.core.goods import Catalogue, Container, Material, Role
 from mirvel.core.house import PiecePolicy, PricingSchool
+from mirvel.core.pricing import get_margin, get_share_of_price
 from mirvel.core.problems import MirvelError
 from mirvel.core.recipe import Density, Entry, HeightBase, HeightOf, Mechanics, PieceSize, Recipe, SizeMode
 from mirvel.core.working import Worked
@@ -15,8 +16,6 @@ from mirvel.drawing.sheet import draw_both
 from mirvel.drawing.tube import draw_tube
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.working import Desk
-
-MOST_SUGGESTED = 12
 
 
 @dataclass(frozen=True)
@@ -55,6 +54,8 @@ class TableView:
     tube: Markup
     containers: tuple[Container, ...]
     price_points: tuple[Decimal, ...]
+    labour_share: Decimal
+    flower_margin: Decimal
     mechanics: tuple[Mechanics, ...] = tuple(Mechanics)
     height_ofs: tuple[HeightOf, ...] = tuple(HeightOf)
     height_bases: tuple[HeightBase, ...] = tuple(HeightBase)
@@ -86,6 +87,8 @@ def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
         tube=Markup(draw_tube(worked)) if worked else Markup(""),
         containers=tuple(sorted(desk.catalogue.containers.values(), key=lambda each: each.name)),
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
+        labour_share=get_share_of_price(desk.rules.labour_on_top),
+        flower_margin=get_margin(worked.money.goods.flower_markup if worked else desk.rules.flower_markup),
     )
 
 
@@ -105,15 +108,3 @@ def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | N
         longest_cm=max(cuts, default=0.0),
         shortest_cm=min(cuts, default=0.0),
     )
-
-
-def find_materials(catalogue: Catalogue, typed: str) -> tuple[Material, ...]:
-    """Materials whose common or botanical name, form or role holds every word typed; names that begin so first."""
-    words = typed.lower().split()
-
-    def get_text(material: Material) -> str:
-        return f"{material.name} {material.botanical_name} {material.form} {material.default_role}".lower()
-
-    found = [each for each in catalogue.materials.values() if all(word in get_text(each) for word in words)]
-    found.sort(key=lambda each: (not each.name.lower().startswith(typed.lower().strip()), each.name))
-    return tuple(found[:MOST_SUGGESTED])
