@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 import httpx
 import pytest
+from hypothesis import HealthCheck, settings
 from sqlalchemy import text
 
 from mirvel.core.goods import Catalogue
@@ -17,6 +18,10 @@ from mirvel.store.rows import Base
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
 from tests.serving import serve
+
+# The same examples every time and no clock: a property fails because it is false, not because a machine is slow.
+settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("steady")
 
 
 @pytest.fixture(scope="session")

@@ -90,7 +90,7 @@ def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
     assert not is_inside(distance * 1.001 + 1e-6)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(recipe=strategies.recipes, rules=strategies.rules)
 def test_every_cut_is_its_visible_and_inside_part_rounded_up(recipe: Recipe, rules: HouseRules) -> None:
     worked = work_out(recipe, strategies.CATALOGUE, rules)

@@ -119,3 +119,12 @@ def test_a_new_entry_joins_those_of_its_role(slipway: Recipe, catalogue: Catalog
     assert [entry.role for entry in grown.entries].count(Role.LINE) == 2
     assert grown.entries[4].material == "veronica"
     assert len({entry.id for entry in grown.entries}) == len(grown.entries)
+
+
+def test_entries_come_into_the_build_order_whatever_they_are_added_in(slipway: Recipe, catalogue: Catalogue) -> None:
+    recipe = rebuild(slipway, entries=[])
+    for slug in ("limonium", "carnation-standard", "salal", "rose-standard", "stock", "myrtle"):
+        recipe = add_entry(recipe, catalogue, slug).recipe
+    roles = [entry.role for entry in recipe.entries]
+    assert roles == sorted(roles, key=list(Role).index)
+    assert [entry.material for entry in recipe.entries][:2] == ["salal", "myrtle"]

@@ -51,7 +51,7 @@ def test_clock_against_its_definition(hour: float, radius: float) -> None:
     assert get_clock_hour(Vec(radius * math.sin(turn), radius * math.cos(turn), 3.0)) == pytest.approx(hour, abs=1e-6)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(recipe=strategies.recipes)
 def test_any_recipe_is_placed_within_its_outline(recipe: Recipe) -> None:
     worked = work_out(recipe, strategies.CATALOGUE, HouseRules())

@@ -41,7 +41,7 @@ def find_dimensions(svg: str) -> dict[str, tuple[float, str]]:
     return found
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(recipe=strategies.recipes, unit=st.sampled_from(LengthUnit))
 def test_dimension_lines_equal_the_computed_size(recipe: Recipe, unit: LengthUnit) -> None:
     worked = work_out(recipe, strategies.CATALOGUE, HouseRules(unit=unit))

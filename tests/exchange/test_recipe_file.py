@@ -34,7 +34,7 @@ def test_the_published_schema_is_current_and_the_example_follows_it(text: str) -
         Draft202012Validator(schema).validate(document)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(recipe=strategies.recipes, rules=strategies.rules)
 def test_a_file_gives_back_the_recipe_and_the_same_work(recipe: Recipe, rules: HouseRules) -> None:
     file = read_recipe_file(write_recipe_file(recipe, strategies.CATALOGUE, rules, taken_on=DAY))
@@ -87,7 +87,7 @@ def test_an_unknown_material_is_named_with_what_there_is(text: str) -> None:
         read_recipe_file(mend(text, "entries", 1, "material", to="moonflower")).work_out()
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(data=st.data())
 def test_a_truncated_file_is_refused_wherever_it_was_cut(data: st.DataObject) -> None:
     whole = (Path(PROJECT_ROOT) / "docs/examples/slipway-42.recipe.json").read_text("utf-8").rstrip()

@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from mirvel.core.goods import Catalogue
+from mirvel.core.goods import Catalogue, Role
 from mirvel.core.problems import BadInput, Problem, get_problems
 from mirvel.core.recipe import MAX_PIECES, Entry, PieceSize, Recipe
 
@@ -62,7 +62,7 @@ def nudge_pieces(recipe: Recipe, entry_id: str, by: int) -> Change:
 
 
 def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: str = "", pieces: object = 1) -> Change:
-    """A new entry after the last of its role, in the material's usual role; the first colour if none is named."""
+    """A new entry in the material's usual role, at its place in the build order; the first colour if none is named."""
     if material_slug not in catalogue.materials:
         mend = "Type part of a name and choose from the list."
         raise BadInput(Problem("add", f"there is no material “{material_slug}”.", mend))
@@ -77,11 +77,15 @@ def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: 
         "piece": PieceSize.LATERAL if material.pieces_per_stem > 1 else PieceSize.STEM,
     }
     entries = [entry.model_dump() for entry in recipe.entries]
-    at = max(
-        (number for number, entry in enumerate(recipe.entries, 1) if entry.role == material.default_role),
-        default=len(entries),
-    )
+    at = _get_place_in_build_order(recipe, material.default_role)
     return Change(rebuild(recipe, entries=[*entries[:at], fresh, *entries[at:]]), f"added {material.name}")
+
+
+def _get_place_in_build_order(recipe: Recipe, role: Role) -> int:
+    """Behind the last entry of the role; where there is none, behind those that usually go in before it."""
+    roles, order = [entry.role for entry in recipe.entries], list(Role)
+    before = {role} if role in roles else set(order[: order.index(role)])
+    return max((number for number, each in enumerate(roles, 1) if each in before), default=0)
 
 
 def remove_entry(recipe: Recipe, entry_id: str) -> Change:
