@@ -102,6 +102,32 @@ def test_quick_presses_are_all_counted(page: Page, shop: Shop) -> None:
     page.wait(lambda: shop.load_recipe(4).recipe.entries[0].pieces == 16, "all of them saved")
 
 
+def test_what_is_typed_while_an_answer_comes_in_stays(page: Page, shop: Shop) -> None:
+    open_slipway(page)
+    page.driver.execute_script(
+        """document.querySelector('#more-e5').click();
+           const price = document.querySelector('#price'); price.focus(); price.value = '5';"""
+    )
+    page.wait_value("#pieces-e5", "6")
+    assert page.value("#price") == "5"
+    page.press(Keys.END, "8", Keys.ENTER)
+    page.wait(lambda: page.read("#flower-money") == "£14.72", "the money of 58")
+    assert shop.load_recipe(4).recipe.price_point == 58
+
+
+def test_a_change_that_cannot_be_saved_is_told_and_work_goes_on(page: Page, shop: Shop) -> None:
+    open_slipway(page)
+    page.press(*[Keys.ARROW_DOWN] * 5)
+    page.driver.set_network_conditions(offline=True, latency=0, throughput=-1)
+    page.press("+")
+    page.wait_text(".problems", "your last change was not saved")
+    assert page.value("#pieces-e5") == "5"
+    page.driver.set_network_conditions(offline=False, latency=0, throughput=-1)
+    page.press("+")
+    page.wait_value("#pieces-e5", "6")
+    assert page.count(".problems") == 0
+
+
 def test_a_new_recipe_from_scratch(page: Page) -> None:
     page.type("#new-name", "Pilot 28")
     page.type('[name="price_point"]', "28")

@@ -31,20 +31,26 @@
     work().setAttribute("aria-busy", "true");
     while (waiting.length) {
       const next = { ...waiting.shift(), read_at: work().dataset.readAt };
-      const held = document.activeElement?.id;
-      await htmx.ajax("POST", work().dataset.change, { values: next, target: "#work", swap: "outerHTML" });
-      if (held && document.activeElement?.id !== held) document.getElementById(held)?.focus({ preventScroll: true });
+      try {
+        await htmx.ajax("POST", work().dataset.change, { values: next, target: "#work", swap: "outerHTML" });
+      } catch {
+        waiting.length = 0; // told by the events below; what was pressed meanwhile was not saved either
+      }
       if (next.kind === "add") choose(rows().find((row) => !known.has(row.dataset.entry))?.dataset.entry ?? chosen);
       else choose(rows().some((row) => row.dataset.entry === chosen) ? chosen : null, { scroll: false });
       known = new Set(rows().map((row) => row.dataset.entry));
     }
     sending = false;
+    waitingFor.clear();
   };
   let known = new Set();
+  const waitingFor = new Set(); // fields whose typed value is on its way, so that the answer's value is the one to show
 
   const sendForm = (form, submitter) => {
     const values = Object.fromEntries(new FormData(form, submitter));
     delete values.read_at;
+    const field = form.querySelector("input:not([type=hidden])");
+    if (field?.id) waitingFor.add(field.id);
     if (form.closest("#found")) closeFound(); // leaves the field, so that keys act again
     send(values);
   };
@@ -57,6 +63,18 @@
   document.addEventListener("change", (event) => {
     const form = event.target.closest("form.change");
     if (form) sendForm(form);
+  });
+
+  // What is being typed while an answer comes in stays; htmx itself puts the focus back where it was.
+  let typing = null;
+  document.addEventListener("htmx:beforeSwap", () => {
+    const field = document.activeElement;
+    const unsaved = field?.matches("#work input:not([type=hidden])") && field.value !== field.defaultValue;
+    typing = unsaved && !waitingFor.has(field.id) ? { id: field.id, value: field.value } : null;
+  });
+  document.addEventListener("htmx:afterSwap", () => {
+    const field = typing && document.getElementById(typing.id);
+    if (field) field.value = typing.value;
   });
 
   const closeFound = () => {
@@ -142,5 +160,17 @@
     box.checked = keysAreOn();
     box.addEventListener("change", () => localStorage.setItem("single-keys", box.checked ? "on" : "off"));
   });
-  document.addEventListener("htmx:sendError", () => alert("Mirvel does not answer. Your last change was not saved; try it again in a moment."));
+  const tell = (words) => {
+    const line = Object.assign(document.createElement("div"), { className: "problems", textContent: words });
+    line.setAttribute("role", "alert");
+    document.querySelectorAll(".entry-list > .problems").forEach((old) => old.remove());
+    document.querySelector(".entry-list").prepend(line);
+    waiting.length = 0;
+  };
+  const unsaved = "Your last change was not saved; what you see is the last saved state. Try it again in a moment.";
+  document.addEventListener("htmx:sendError", () => tell(`Mirvel does not answer. ${unsaved}`));
+  document.addEventListener("htmx:responseError", (event) => {
+    const id = event.detail.xhr.getResponseHeader("X-Request-Id");
+    tell(`Something went wrong${id ? ` (request ${id})` : ""}. ${unsaved}`);
+  });
 })();
