@@ -20,6 +20,7 @@ from mirvel.web.app import create_app
 from tests.serving import serve
 
 ROUNDS = 60
+WARM_UP = 6
 
 
 def main() -> None:
@@ -53,7 +54,7 @@ def _measure(settings: Settings, shop: Shop) -> None:
     with serve(app) as address, httpx.Client(base_url=address) as client:
         client.get("/bare").raise_for_status()
         bare, change = [], []
-        for number in range(ROUNDS):
+        for number in range(WARM_UP + ROUNDS):
             bare.append(_get_server_ms(client.get("/bare")))
             price = f"{40 + number}.{number:02d}"
             fields = {"kind": "height", "factor": f"{1.6 + number / 200:.3f}"}
@@ -65,7 +66,7 @@ def _measure(settings: Settings, shop: Shop) -> None:
             )
             answer.raise_for_status()
             change.append(_get_server_ms(answer))
-    _print(bare, change, sum(entry.pieces for entry in saved.recipe.entries))
+    _print(bare[WARM_UP:], change[WARM_UP:], sum(entry.pieces for entry in saved.recipe.entries))
 
 
 def _get_server_ms(answer: httpx.Response) -> float:

@@ -28,9 +28,11 @@ Numbers = NDArray[np.float64]
 LARGE_HEAD = 1.3  # times the median width; two of these never side by side at one level
 GOLDEN_SHARE = (math.sqrt(5) - 1) / 2
 OUTER_GREENS = 0.6
-LINE_CLEARANCE = 0.24  # share of the dome by which line stems stand above the flowers at the crown
+LINE_CLEARANCE = 0.28  # share of the dome by which line stems stand above the flowers at the crown
 USUAL_PIECES = 45  # how many pieces a leaf's or spike's share of the room is reckoned by, whatever their number
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
+SKIRT_LEVEL = 0.08
+SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 _SCORE_PLACES = 9  # scores closer than this are equal, and the first site wins on every machine
 
 
@@ -226,6 +228,8 @@ def _get_tip(piece: Piece, site: Site, dome: Dome) -> Vec:
     if site.level >= 1:
         return site.point
     tip = dome.centre.plus(site.point.minus(dome.centre), piece.shell)
+    if piece.material.is_leaf and piece.is_green and site.level < SKIRT_LEVEL:
+        return _get_hanging_tip(tip, dome)
     if piece.material.is_axial:
         return tip if tip.z <= dome.above_rim_cm else Vec(tip.x, tip.y, dome.above_rim_cm)
     limit, radius = max(1.0, piece.shell), piece.head.width_cm / 2
@@ -238,6 +242,15 @@ def _get_tip(piece: Piece, site: Site, dome: Dome) -> Vec:
     top, bottom = tip.z + upright.top, tip.z + upright.bottom
     lift = max(0.0, LOWEST_SHARE * dome.above_rim_cm - bottom)
     return Vec(tip.x, tip.y, tip.z + min(lift, dome.above_rim_cm - top))
+
+
+def _get_hanging_tip(tip: Vec, dome: Dome) -> Vec:
+    """A leaf at the skirt hangs over the rim and hides it: its tip lower, and drawn in to stay by the outline."""
+    low = tip.z - min(SKIRT_HANG_CM, SKIRT_HANG_SHARE * dome.above_rim_cm)
+    down = (low - dome.centre.z) / dome.upright_cm
+    furthest = math.sqrt(max(0.0, SKIRT_STRETCH**2 - down * down)) * dome.radius_cm
+    inwards = min(1.0, furthest / max(tip.reach, 1e-9))
+    return Vec(tip.x * inwards, tip.y * inwards, low)
 
 
 def _get_edge(centre: Vec, normal: Vec, radius: float) -> Iterator[Vec]:

@@ -16,6 +16,7 @@ from mirvel.core.heads import UNBROKEN_SPREAD
 from mirvel.core.places import Place
 from mirvel.core.recipe import PieceSize
 from mirvel.drawing.heads import get_art
+from mirvel.drawing.heads.leaves import get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix
 from mirvel.drawing.svg import path, polar, tag
 from mirvel.drawing.symbols import Symbols, use
@@ -85,20 +86,27 @@ def _draw_axis(place: Place, brush: Brush) -> str:
         scale = place.head.width_cm * MM_PER_CM / _UNIT_MM
         x, y = brush.eye.flatten(place.tip)
         return use(symbol, (scale, 0, 0, scale, x, y))
-    base = place.tip.plus(place.axis, -place.shown_length_cm)
-    x, y = brush.eye.flatten(base)
+    x, y = brush.eye.flatten(place.tip)
     along = max(flat, _LEAST_SEEN if material.form in LEAF_FORMS else 0.12) * length / _UNIT_MM
     across = length / _UNIT_MM * (place.head.length_cm / place.shown_length_cm if art.end else 1.0)
     symbol = _get_symbol(brush.symbols, place, tones, "axis")
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
     mirror = -1 if _bends_left(place, brush) else 1
-    return use(symbol, (cos * across * mirror, sin * across * mirror, -sin * along, cos * along, x, y))
+    a, b, c, d = cos * across * mirror, sin * across * mirror, -sin * along, cos * along
+    # The drawing's own tip falls on the place's tip, however it is bent or foreshortened.
+    tip_x, tip_y = get_tip(material.habit, _get_bend(place))
+    return use(symbol, (a, b, c, d, x - a * tip_x - c * tip_y, y - b * tip_x - d * tip_y))
 
 
 def _bends_left(place: Place, brush: Brush) -> bool:
     """Leaves bow outwards and down, as their weight takes them; upright ones either way."""
     right, _, _ = brush.eye.get_direction(place.axis)
     return right < 0 if abs(right) > 0.15 else get_variant(place, 2) == 0
+
+
+def _get_bend(place: Place) -> float:
+    """How much a leaf bows, one of three ways; spikes stand straight."""
+    return (0.6, 1.0, 1.5)[get_variant(place, 3)] if place.material.is_leaf else 0.0
 
 
 def _get_ratio(place: Place) -> float:
@@ -111,7 +119,7 @@ def _get_symbol(symbols: Symbols, place: Place, tones: Tones, side: str) -> str:
     material = place.material
     openness = round(place.head.openness * 4) / 4
     ratio = _get_ratio(place) if material.is_axial else 0.0
-    bend = (0.6, 1.0, 1.5)[get_variant(place, 3)] if side == "axis" and material.is_leaf else 0.0
+    bend = _get_bend(place) if side == "axis" else 0.0
     depth = round(place.head.length_cm / place.head.width_cm * 10) * 10.0 if side == "side" else 0.0
     key = (material.form, material.habit, tones.base, side, openness, ratio, bend, depth)
     return symbols.find(key) or symbols.define(key, _draw_symbol(*key))

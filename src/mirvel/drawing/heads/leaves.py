@@ -10,10 +10,16 @@ from mirvel.drawing.palette import Tones, mix
 from mirvel.drawing.svg import curve, path
 
 Point = tuple[float, float]
+BOW = 14.0  # how far a bend of 1 carries the tip sideways
 
 
 def _spine(share: float, bend: float) -> Point:
-    return bend * math.sin(share * math.pi * 0.5) ** 2 * 14, -100 * share
+    return bend * math.sin(share * math.pi * 0.5) ** 2 * BOW, -100 * share
+
+
+def get_tip(habit: str, bend: float) -> Point:
+    """Where a leaf's drawing ends."""
+    return (0.0 if habit == "single" else bend * BOW), -100.0
 
 
 def _leaf(foot: Point, length: float, width: float, turn: float) -> str:
@@ -68,18 +74,8 @@ def branch(tones: Tones, habit: str, ratio: float, bend: float) -> str:
             foot, turn = _spine(share, bend), side * (62 - 22 * share) + (5 if row % 3 else -5)
             shapes.append((_leaf(foot, size * length * scale, size * width * scale * 1.35, turn), (row + side) % 3))
             veins.append(_vein(foot, size * length * scale * 0.85, turn))
-    foot = _spine(0.90, bend)
-    shapes.append(
-        (
-            _leaf(
-                foot,
-                10 if habit in {"dense", "pointed"} else size * length * 0.5,
-                size * width * 0.75,
-                bend * 8,
-            ),
-            0,
-        )
-    )
+    foot = _spine(0.86, bend)
+    shapes.append((_leaf(foot, 14, min(size * width * 0.75, 11), bend * 8), 0))
     fills = (tones.base, tones.light if habit == "round" else mix(tones.base, "#ffffff", 0.10), tones.deep)
     drawn = "".join(blob(data, fills[tone], tones.line, 0.6) for data, tone in shapes)
     return _stem(bend, 1.3, tones) + drawn + strokes("".join(veins), tones.line, 0.35)
@@ -164,7 +160,7 @@ def strap(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     half = 0.55 if habit == "fine" else 1.5
     drawn = []
     for lean, length in blades:
-        x, top = lean + bend * 16, -100 * length
+        x, top = lean + bend * BOW, -100 * length
         data = curve(
             f"M {-half} 0 Q {lean * 0.2 - half} {top * 0.62} {x} {top} Q {lean * 0.2 + half} {top * 0.6} {half} 0 Z"
         )

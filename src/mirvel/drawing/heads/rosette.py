@@ -90,6 +90,8 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     """A rosette's cup from the side; ``depth`` units from its face to its base."""
     if habit == "ruffled":
         return _side_ruffled(tones, depth)
+    if habit == "many":
+        return _side_many(tones, depth)
     foot = depth * 0.98
     rim = [(46.0, -3.0), (20.0, -7.0), (0.0, -4.0), (-20.0, -7.0), (-46.0, -3.0)]
     flank = [(-51.0, depth * 0.28), (-36.0, depth * 0.72), (-9.0, foot)]
@@ -136,6 +138,20 @@ def _side_ruffled(tones: Tones, depth: float) -> str:
         + blob(frill, tones.deep, tones.line)
         + strokes(folds, tones.line, 0.7)
     )
+
+
+def _side_many(tones: Tones, depth: float) -> str:
+    """A many-petalled head: a cushion of scales in rows over its green base, bulging a little past its face."""
+    base = curve(f"M -14 {depth * 0.8} Q -10 {depth} 0 {depth} Q 10 {depth} 14 {depth * 0.8} Z")
+    drawn = [blob(base, CALYX, mix(CALYX, "#000000", 0.4), 0.8)]
+    for row, (count, reach, y) in enumerate(((9, 45.0, 0.62), (9, 47.0, 0.42), (8, 43.0, 0.22), (6, 31.0, 0.04))):
+        for number in range(count):
+            x = reach * math.sin(math.radians(-80 + 160 * number / (count - 1)))
+            foot, tip, half = depth * (y + 0.34), depth * y - 4, 4.5 + 5.5 * math.cos(math.radians(x * 1.6))
+            left, right = f"{x - half} {foot - 4} {x - half} {tip}", f"{x + half} {tip} {x + half} {foot - 4}"
+            scale = curve(f"M {x * 0.85} {foot} C {left} {x} {tip} C {right} {x * 0.85} {foot} Z")
+            drawn.append(blob(scale, (tones.deep, tones.base, tones.base, tones.light)[row], tones.line, 0.8))
+    return "".join(drawn)
 
 
 def back(tones: Tones, habit: str) -> str:
