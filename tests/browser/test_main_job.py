@@ -115,6 +115,14 @@ def test_what_is_typed_while_an_answer_comes_in_stays(page: Page, shop: Shop) ->
     assert shop.load_recipe(4).recipe.price_point == 58
 
 
+def test_the_school_is_changed_in_its_pane_which_stays_open(page: Page) -> None:
+    open_slipway(page)
+    page.click("#schools summary")
+    Select(page.driver.find_element(By.ID, "school")).select_by_value("slices of the price")
+    page.wait(lambda: page.read("#flower-money") == "£13.87", "the money of slices")
+    assert page.driver.find_element(By.ID, "minutes").is_displayed()
+
+
 def test_a_change_that_cannot_be_saved_is_told_and_work_goes_on(page: Page, shop: Shop) -> None:
     open_slipway(page)
     page.press(*[Keys.ARROW_DOWN] * 5)

@@ -92,7 +92,9 @@ def test_health_tells_up(web: httpx.Client) -> None:
     assert web.get("/healthz").json()["status"] == "up"
 
 
-@pytest.mark.parametrize("path", ["/table/9999", "/card/9999/card.pdf", "/nowhere", "/table/abc"])
+@pytest.mark.parametrize(
+    "path", ["/table/9999", "/card/9999/card.pdf", "/nowhere", "/table/abc", "/table/99999999999999999999"]
+)
 def test_error_pages_say_what_to_do_with_a_request_id_and_no_traceback(web: httpx.Client, path: str) -> None:
     answer = web.get(path)
     assert answer.status_code in {404, 422}

@@ -55,6 +55,9 @@ def test_one_round_trip_changes_money_drawing_and_cuts_together(web: httpx.Clien
         ({"kind": "size", "field": "density", "value": "airy"}, '<option value="airy" selected'),
         ({"kind": "size", "field": "mode", "value": "own"}, 'name="height" value="35 cm"'),
         ({"kind": "own-size", "height": "12 in", "width": "25"}, ">30.5 cm</text>"),
+        ({"kind": "entry", "entry": "e5", "field": "role", "value": "mass"}, "mass £5.79"),
+        ({"kind": "field", "field": "minutes", "value": "22.5"}, 'value="22.5"'),
+        ({"kind": "field", "field": "notes", "value": "Turn it <twice>"}, "Turn it &lt;twice&gt;"),
         ({"kind": "add", "material": "veronica"}, "<b>Veronica</b>"),
         ({"kind": "remove", "entry": "e9"}, "Limonium"),
         ({"kind": "school", "field": "pricing", "value": "slices of the price"}, "£13.87"),
@@ -88,6 +91,8 @@ def test_every_kind_of_change_and_its_undo(
         ({"kind": "own-size", "height": "tall", "width": "25"}, "own height</b> “tall” is not a length. Type one such"),
         ({"kind": "own-size", "height": "20", "width": "25"}, "Make it at least 23 cm over all"),
         ({"kind": "add", "material": "<script>"}, "there is no material “&lt;script&gt;”."),
+        ({"kind": "field", "field": "name", "value": "a\x00b"}, "name</b> holds characters it cannot have"),
+        ({"kind": "nudge", "entry": "e5", "by": "²"}, "is not a number of steps"),
         ({"kind": "dance"}, "is not a change Mirvel knows"),
     ],
 )  # fmt: skip

@@ -12,9 +12,10 @@ from pydantic import ValidationError
 
 from mirvel.core.goods import Catalogue, Role
 from mirvel.core.problems import BadInput, Problem, get_problems
-from mirvel.core.recipe import MAX_PIECES, Entry, PieceSize, Recipe
+from mirvel.core.recipe import MAX_PIECES, Entry, PieceSize, Recipe, SizeMode
 
 HEIGHT_STEP = 0.05
+OWN_HEIGHT_STEP_CM = 1.0
 
 
 @dataclass(frozen=True)
@@ -45,13 +46,18 @@ def get_entry(recipe: Recipe, entry_id: str) -> Entry:
 
 
 def set_entry(recipe: Recipe, entry_id: str, field: str, typed: object) -> Change:
-    """Replace one field of an entry: pieces, colour, role or piece."""
+    """Replace one field of an entry: pieces, colour, role or piece. In another role it moves in the build order."""
     before = get_entry(recipe, entry_id)
-    entries = [
-        {**entry.model_dump(), field: typed} if entry.id == entry_id else entry.model_dump() for entry in recipe.entries
-    ]
+    changed = {**before.model_dump(), field: typed}
+    entries = [changed if entry.id == entry_id else entry.model_dump() for entry in recipe.entries]
     after = rebuild(recipe, entries=entries)
-    return Change(after, f"{_name_entry(before)}: {field} {getattr(get_entry(after, entry_id), field)}")
+    value = getattr(get_entry(after, entry_id), field)
+    if field == "role" and value is not before.role:
+        others = remove_entry(recipe, entry_id).recipe
+        at = _get_place_in_build_order(others, value)
+        kept = [entry.model_dump() for entry in others.entries]
+        after = rebuild(recipe, entries=[*kept[:at], changed, *kept[at:]])
+    return Change(after, f"{_name_entry(before)}: {field} {value}")
 
 
 def nudge_pieces(recipe: Recipe, entry_id: str, by: int) -> Change:
@@ -100,16 +106,20 @@ def set_field(recipe: Recipe, field: str, typed: object) -> Change:
 
 
 def set_height(recipe: Recipe, typed: Mapping[str, object]) -> Change:
-    """Replace parts of the height rule (factor, of, base), which is then what sizes the piece."""
+    """Replace parts of the height rule (factor, of, base); a piece of its own size goes by the rule again."""
     size = recipe.size.model_dump()
-    after = rebuild(recipe, size={**size, "mode": "by rule", "rule": {**size["rule"], **typed}})
+    mode = SizeMode.BY_RULE if recipe.size.mode is SizeMode.OWN else recipe.size.mode
+    after = rebuild(recipe, size={**size, "mode": mode, "rule": {**size["rule"], **typed}})
     rule = after.size.rule
     return Change(after, f"height {rule.factor:g} × {rule.of} from {rule.base}")
 
 
 def nudge_height(recipe: Recipe, steps: int) -> Change:
-    """A taller or lower piece, by steps of the rule's factor."""
-    return set_height(recipe, {"factor": round(recipe.size.rule.factor + steps * HEIGHT_STEP, 2)})
+    """A taller or lower piece: by steps of the rule's factor, or of 1 cm where it has its own size."""
+    size = recipe.size
+    if size.mode is SizeMode.OWN and size.own_height_cm and size.own_width_cm:
+        return set_own_size(recipe, size.own_height_cm + steps * OWN_HEIGHT_STEP_CM, size.own_width_cm)
+    return set_height(recipe, {"factor": round(size.rule.factor + steps * HEIGHT_STEP, 2)})
 
 
 def set_own_size(recipe: Recipe, height_cm: float, width_cm: float) -> Change:

@@ -52,6 +52,7 @@ _MENDS = {
     "less_than": ("is too large ({input}).", "Type less than {lt}."),
     "enum": ("is “{input}”, which Mirvel does not know.", "Choose {expected}."),
     "literal_error": ("is “{input}”, which Mirvel does not know.", "Choose {expected}."),
+    "string_pattern_mismatch": ("holds characters it cannot have (“{input}”).", "Use plain letters, digits and signs."),
     "string_too_short": ("is empty.", "Type something."),
     "string_too_long": ("is too long.", "Use at most {max_length} characters."),
 }

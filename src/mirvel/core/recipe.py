@@ -14,6 +14,7 @@ from mirvel.core.goods import Fact, Role, Slug
 from mirvel.core.house import PiecePolicy, PricingSchool
 
 MAX_PIECES = 300
+_KEPT = r"^[^\x00]*$"  # a database cannot keep a null character
 Price = Annotated[Decimal, Field(gt=0, le=100_000, max_digits=8, decimal_places=2)]
 
 
@@ -90,8 +91,8 @@ class Size(Fact):
 class Brief(Fact):
     """What the piece is for, as far as it changes the making."""
 
-    occasion: str = Field(default="", max_length=120)
-    place: str = Field(default="", max_length=120)
+    occasion: str = Field(default="", max_length=120, pattern=_KEPT)
+    place: str = Field(default="", max_length=120, pattern=_KEPT)
     seen_from: Literal["all round"] = "all round"
     across_table: bool = Field(default=False, description="people talk across it, so the sight-line counts")
     days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
@@ -127,7 +128,7 @@ class Recipe(Fact):
 
     format: Literal["mirvel recipe"] = "mirvel recipe"
     version: Literal[1] = 1
-    name: str = Field(min_length=1, max_length=80)
+    name: str = Field(min_length=1, max_length=80, pattern=_KEPT)
     family: Slug
     price_point: Price
     form: Literal["all-round dome"] = "all-round dome"
@@ -140,7 +141,7 @@ class Recipe(Fact):
     entries: tuple[Entry, ...] = Field(default=(), max_length=60, description="in build order")
     minutes: Decimal = Field(default=Decimal(15), ge=0, le=600, decimal_places=1)
     schools: Schools = Schools()
-    notes: str = Field(default="", max_length=2000)
+    notes: str = Field(default="", max_length=2000, pattern=_KEPT)
 
     @model_validator(mode="after")
     def _entries_have_their_own_ids(self) -> "Recipe":

@@ -67,7 +67,7 @@ def find_cluster(wanted: Path, programs: Path | None) -> Cluster:
     """
     folder = wanted
     if _is_root() and _find_blocking_folder(wanted):
-        folder = Path("/var/lib/mirvel") / f"{wanted.parent.name}-{sha256(str(wanted).encode()).hexdigest()[:12]}"
+        folder = Path("/var/lib/mirvel") / f"data-{sha256(str(wanted).encode()).hexdigest()[:12]}"
     folder.mkdir(parents=True, exist_ok=True)
     if _is_root():
         owner = _get_server_user()

@@ -7,7 +7,7 @@ from typing import Annotated
 from urllib.parse import urlsplit
 
 import structlog
-from fastapi import Depends, FastAPI, Request, Response
+from fastapi import Depends, FastAPI, Path, Request, Response
 from fastapi.responses import PlainTextResponse
 
 from mirvel.store.shop import Shop
@@ -23,6 +23,14 @@ def get_shop(request: Request) -> Shop:
 
 
 ShopHere = Annotated[Shop, Depends(get_shop)]
+
+
+RecipeId = Annotated[int, Path(ge=1, le=2**31 - 1)]
+
+
+def get_file_name(name: str) -> str:
+    """A recipe's name as a file's: lower case, digits and hyphens."""
+    return "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in name.lower())
 
 
 def wants_fragment(request: Request) -> bool:

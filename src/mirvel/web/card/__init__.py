@@ -7,7 +7,7 @@ from jinja2 import Template
 
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.card.view import DENSITIES, CardView, Density, get_card_view
-from mirvel.web.requests import ShopHere, render
+from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/card/{recipe_id}")
@@ -24,7 +24,9 @@ _SIZES_MM = {Paper.A4: (210, 297), Paper.LETTER: (215.9, 279.4)}
 
 
 @router.get("")
-def show_card(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4) -> Response:
+def show_card(
+    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4
+) -> Response:
     """The card as it will print, with the ways to print it."""
     width, height = _SIZES_MM[paper]
     saved = shop.load_recipe(recipe_id)
@@ -33,24 +35,26 @@ def show_card(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, 
 
 
 @router.get("/sheet")
-def show_sheet(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4) -> Response:
+def show_sheet(
+    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4
+) -> Response:
     """The card alone, as a page."""
     page = _fill(request, desk, shop.load_recipe(recipe_id), paper, "/static")
     return Response(page, media_type="text/html")
 
 
 @router.get("/card.pdf")
-def print_card(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4) -> Response:
+def print_card(
+    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4
+) -> Response:
     """The card as a PDF of the paper's true size."""
     from mirvel.web.card.pdf import STATIC, make_pdf  # slow to import, wanted only here
 
     saved = shop.load_recipe(recipe_id)
     page = _fill(request, desk, saved, paper, STATIC.as_uri())
     pdf = desk.keep(f"pdf {paper} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
-    name = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in saved.recipe.name.lower())
-    return Response(
-        pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
-    )
+    disposition = f'inline; filename="{get_file_name(saved.recipe.name)}.pdf"'
+    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
 
 
 def _fill(request: Request, desk: Desk, saved: SavedRecipe, paper: Paper, static: str) -> str:

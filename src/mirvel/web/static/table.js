@@ -49,7 +49,7 @@
   const sendForm = (form, submitter) => {
     const values = Object.fromEntries(new FormData(form, submitter));
     delete values.read_at;
-    const field = form.querySelector("input:not([type=hidden])");
+    const field = form.querySelector("input:not([type=hidden]), textarea");
     if (field?.id) waitingFor.add(field.id);
     if (form.closest("#found")) closeFound(); // leaves the field, so that keys act again
     send(values);
@@ -66,15 +66,19 @@
   });
 
   // What is being typed while an answer comes in stays; htmx itself puts the focus back where it was.
+  // Panes that were open stay open.
   let typing = null;
+  let open = [];
   document.addEventListener("htmx:beforeSwap", () => {
     const field = document.activeElement;
-    const unsaved = field?.matches("#work input:not([type=hidden])") && field.value !== field.defaultValue;
+    const unsaved = field?.matches("#work input:not([type=hidden]), #work textarea") && field.value !== field.defaultValue;
+    open = [...document.querySelectorAll("#work details[open]")].map((pane) => pane.id);
     typing = unsaved && !waitingFor.has(field.id) ? { id: field.id, value: field.value } : null;
   });
   document.addEventListener("htmx:afterSwap", () => {
     const field = typing && document.getElementById(typing.id);
     if (field) field.value = typing.value;
+    for (const id of open) document.getElementById(id)?.setAttribute("open", "");
   });
 
   const closeFound = () => {
@@ -152,6 +156,11 @@
     const row = event.target.closest("tr.entry") ?? event.target.closest(".drawing [data-entry]");
     if (row) choose(row.dataset.entry, { scroll: !row.matches("tr") });
     else if (event.target.closest(".drawing-pane")) choose(null);
+  });
+
+  document.addEventListener("focusin", (event) => {
+    const row = event.target.closest("tr.entry");
+    if (row && row.dataset.entry !== chosen) choose(row.dataset.entry, { scroll: false });
   });
 
   document.addEventListener("DOMContentLoaded", () => {

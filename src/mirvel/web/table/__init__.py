@@ -11,7 +11,7 @@ from mirvel.core.changes import Change
 from mirvel.core.problems import BadInput
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState
-from mirvel.web.requests import ShopHere, render, wants_fragment
+from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render, wants_fragment
 from mirvel.web.table.changes import STEPS, Typed, get_change
 from mirvel.web.table.view import get_table_view
 from mirvel.web.working import Desk, DeskHere
@@ -29,12 +29,12 @@ TypedHere = Annotated[Typed, Depends(_read_typed)]
 
 
 @router.get("")
-def show_table(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere) -> Response:
+def show_table(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
     return _show(request, desk, shop.load_recipe(recipe_id))
 
 
 @router.post("/change")
-def change(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
+def change(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
     """Make one change, or step back or on; answers with the worked Table, or with what was wrong beside it."""
     try:
         saved = _make(shop, desk, recipe_id, typed)
@@ -49,7 +49,7 @@ def change(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, typ
 
 def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
     """Raises StaleState, BadInput, NoSuchRecipe. A change that cannot be worked out is not saved."""
-    read_at = int(typed["read_at"]) if typed.get("read_at", "").isdigit() else 0
+    read_at = int(typed["read_at"]) if typed.get("read_at", "").isdecimal() else 0
     if typed.get("kind") in STEPS:
         return {"undo": shop.undo, "redo": shop.redo}[typed["kind"]](recipe_id, read_at=read_at)
     before = shop.load_recipe(recipe_id)
@@ -69,7 +69,7 @@ def _show(request: Request, desk: Desk, saved: SavedRecipe, status: int = 200, *
 
 
 @router.get("/materials")
-def suggest_materials(request: Request, recipe_id: int, shop: ShopHere, desk: DeskHere, q: str = "") -> Response:
+def suggest_materials(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, q: str = "") -> Response:
     """Materials whose name holds what is typed, as a list to choose from."""
     return render(
         request,
@@ -81,10 +81,9 @@ def suggest_materials(request: Request, recipe_id: int, shop: ShopHere, desk: De
 
 
 @router.get("/recipe.json")
-def export_recipe(recipe_id: int, shop: ShopHere, desk: DeskHere) -> Response:
+def export_recipe(recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
     """The open recipe file, with a snapshot of today's goods and rules."""
     saved = shop.load_recipe(recipe_id)
     text = write_recipe_file(saved.recipe, desk.catalogue, desk.rules, taken_on=date.today())
-    name = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in saved.recipe.name.lower())
-    disposition = f'attachment; filename="{name}{SUFFIX}"'
+    disposition = f'attachment; filename="{get_file_name(saved.recipe.name)}{SUFFIX}"'
     return Response(text, media_type="application/json", headers={"Content-Disposition": disposition})

@@ -27,7 +27,7 @@ def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
 
 def _read_steps(typed: Typed, field: str) -> int:
     text = typed.get(field, "").replace("−", "-")
-    if not text.removeprefix("-").isdigit() or len(text) > 4:
+    if not text.removeprefix("-").isdecimal() or len(text) > 4:
         raise BadInput(Problem(field, f"“{text}” is not a number of steps.", "Use + or −."))
     return int(text)
 

@@ -61,6 +61,7 @@ class TableView:
     height_bases: tuple[HeightBase, ...] = tuple(HeightBase)
     size_modes: tuple[SizeMode, ...] = tuple(SizeMode)
     densities: tuple[Density, ...] = tuple(Density)
+    roles: tuple[Role, ...] = tuple(Role)
     piece_sizes: tuple[PieceSize, ...] = tuple(PieceSize)
     schools: tuple[PricingSchool, ...] = tuple(PricingSchool)
     policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
