@@ -3,6 +3,7 @@
 Sizes are millimetres of the real piece; whoever shows a drawing decides how large a millimetre is.
 """
 
+from collections import Counter
 from dataclasses import dataclass, replace
 
 from mirvel.core.places import Place
@@ -97,10 +98,8 @@ def _get_lettered(worked: Worked, style: Style, share: float) -> Style:
 
 
 def _finish(worked: Worked, symbols: Symbols, body: str, width: float, height: float, what: str) -> Drawing:
-    unit, counts = worked.rules.unit, {}  # type: ignore[var-annotated]
-    for place in worked.places:
-        key = f"{place.material.name} {place.entry.colour}"
-        counts[key] = counts.get(key, 0) + 1
+    unit = worked.rules.unit
+    counts = Counter(f"{place.material.name} {place.entry.colour}" for place in worked.places)
     size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
     pieces = ", ".join(f"{count} {name}" for name, count in counts.items()) or "no flowers yet"
     return Drawing(

@@ -66,7 +66,7 @@
   });
 
   // What is being typed while an answer comes in stays; htmx itself puts the focus back where it was.
-  // Panes that were open stay open.
+  // Panes stay open or shut as they were.
   let typing = null;
   let open = [];
   document.addEventListener("htmx:beforeSwap", () => {
@@ -78,7 +78,7 @@
   document.addEventListener("htmx:afterSwap", () => {
     const field = typing && document.getElementById(typing.id);
     if (field) field.value = typing.value;
-    for (const id of open) document.getElementById(id)?.setAttribute("open", "");
+    for (const pane of document.querySelectorAll("#work details")) pane.open = open.includes(pane.id);
   });
 
   const closeFound = () => {
