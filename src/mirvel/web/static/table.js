@@ -2,6 +2,7 @@
 // quick presses follow one another, and presses of one kind on one entry are added up while an answer is awaited.
 "use strict";
 (() => {
+  const TYPED = "input:not([type=hidden]), textarea";
   const work = () => document.getElementById("work");
   const rows = () => [...document.querySelectorAll("tr.entry")];
   const waiting = [];
@@ -49,7 +50,7 @@
   const sendForm = (form, submitter) => {
     const values = Object.fromEntries(new FormData(form, submitter));
     delete values.read_at;
-    const field = form.querySelector("input:not([type=hidden]), textarea");
+    const field = form.querySelector(TYPED);
     if (field?.id) waitingFor.add(field.id);
     if (form.closest("#found")) closeFound(); // leaves the field, so that keys act again
     send(values);
@@ -58,7 +59,8 @@
   document.addEventListener("submit", (event) => {
     if (!event.target.matches("form.change")) return;
     event.preventDefault();
-    sendForm(event.target, event.submitter);
+    // Enter in a field has sent its change by the event below already.
+    if (!event.target.querySelector(TYPED)) sendForm(event.target, event.submitter);
   });
   document.addEventListener("change", (event) => {
     const form = event.target.closest("form.change");
