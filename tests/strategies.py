@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from mirvel.core.goods import Role
 from mirvel.core.house import HouseRules
 from mirvel.core.pricing import Goods
-from mirvel.core.recipe import Density, Entry, HardGoodUse, Mechanics, PieceSize, Recipe, Size
+from mirvel.core.recipe import Density, Entry, HardGoodUse, Mechanics, PieceSize, Recipe, Size, SizeMode
 from mirvel.core.units import LengthUnit
 from mirvel.demo import get_catalogue
 
@@ -62,7 +62,14 @@ recipes = st.builds(
     price_point=money("20", "300"),
     container=st.sampled_from(sorted(CATALOGUE.containers)),
     mechanics=st.sampled_from(Mechanics),
-    size=st.builds(Size, density=st.sampled_from(Density)),
+    foam_above_rim_cm=st.sampled_from([0.0, 2.5, 6.0]),
+    size=st.builds(
+        Size,
+        mode=st.sampled_from(SizeMode),
+        density=st.sampled_from(Density),
+        own_height_cm=st.sampled_from([48.0, 70.0]),
+        own_width_cm=st.sampled_from([8.0, 30.0]),
+    ),
     hard_goods=st.just((HardGoodUse(hard_good="card-envelope", quantity=Decimal(1)),)),
     entries=entries(),
 )

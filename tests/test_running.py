@@ -72,6 +72,23 @@ def test_stop_ends_the_demo_and_is_harmless_twice(tmp_path: Path) -> None:
         assert process.wait(20) == 0
 
 
+@pytest.mark.parametrize(
+    ("name", "value", "said"),
+    [
+        ("MIRVEL_PORT", "front door", "MIRVEL_PORT is not a whole number (front door)."),
+        ("MIRVEL_DATABASE_URL", "postgresql+psycopg://x:x@127.0.0.1:1/x", "The database does not answer"),
+        ("MIRVEL_DATA_DIR", "/proc/none", "Set MIRVEL_DATA_DIR to a folder you may write to."),
+    ],
+)
+def test_a_start_that_cannot_be_says_what_to_set(name: str, value: str, said: str) -> None:
+    environment = {**os.environ, "MIRVEL_DATA_DIR": str(DATA), name: value}
+    command = [str(PROJECT_ROOT / "run"), "demo"]
+    answer = subprocess.run(command, env=environment, capture_output=True, text=True, timeout=60)
+    assert answer.returncode == 1
+    assert said in answer.stderr
+    assert "Traceback" not in answer.stderr
+
+
 def test_an_unknown_command_says_which_there_are() -> None:
     answer = subprocess.run([str(PROJECT_ROOT / "run"), "dance"], capture_output=True, text=True)
     assert answer.returncode == 2

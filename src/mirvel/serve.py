@@ -10,7 +10,9 @@ from pathlib import Path
 
 import structlog
 import uvicorn
+from pydantic import ValidationError
 
+from mirvel.core.problems import MirvelError, get_problems
 from mirvel.demo import load_once
 from mirvel.logs import set_up_logs
 from mirvel.settings import Settings
@@ -122,13 +124,16 @@ def _wait_for_end(process: int) -> None:
 
 def main() -> int:
     """Run ``demo`` or ``stop``."""
-    settings = Settings()
-    set_up_logs(settings)
     try:
+        settings = Settings()
+        set_up_logs(settings)
         return {"demo": demo, "stop": stop}[sys.argv[1]](settings)
-    except clusters.ClusterError as error:
+    except ValidationError as error:
+        for problem in get_problems(error):
+            print(f"MIRVEL_{problem.field.upper().replace(' ', '_')} {problem.message} {problem.mend}", file=sys.stderr)
+    except MirvelError as error:
         print(error, file=sys.stderr)
-        return 1
+    return 1
 
 
 if __name__ == "__main__":

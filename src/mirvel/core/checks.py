@@ -4,18 +4,17 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mirvel.core.cuts import Cut
+from mirvel.core.cuts import LEAST_IN_FOAM_CM, Cut
 from mirvel.core.house import HouseRules
 from mirvel.core.money import to_cent
 from mirvel.core.pricing import Money
-from mirvel.core.recipe import Recipe, SizeMode
+from mirvel.core.recipe import Mechanics, Recipe, SizeMode
 from mirvel.core.size import Sizing
 from mirvel.core.units import format_length
 
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
-SIGHT_LINE_CM = (
-    38.5  # seated eye 685 mm over a 440 mm seat less a 740 mm table: Pheasant & Haslegrave, Bodyspace, from memory
-)
+# Seated eye 685 mm over a 440 mm seat, less a 740 mm table: Pheasant & Haslegrave, Bodyspace, from memory.
+SIGHT_LINE_CM = 38.5
 
 
 class Severity(StrEnum):
@@ -43,6 +42,7 @@ def get_checks(
         *_check_size(recipe, sizing, rules),
         *_check_fullness(sizing, rules),
         *_check_stems(cuts, rules),
+        *_check_foam(recipe, cuts, rules),
     ]
     return tuple(sorted(found, key=lambda check: list(Severity).index(check.severity)))
 
@@ -123,4 +123,18 @@ def _check_stems(cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:
             Severity.WARN,
             f"{name}: {len(found)} too short",
             f"A place needs {longest} with its head; the piece has {has}. Lower the height, or use whole stems.",
+        )
+
+
+def _check_foam(recipe: Recipe, cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:
+    shallow = [cut for cut in cuts if cut.inside_cm < LEAST_IN_FOAM_CM]
+    if recipe.mechanics is Mechanics.FOAM and shallow:
+        names = ", ".join(dict.fromkeys(cut.place.material.name for cut in shallow))
+        least = format_length(LEAST_IN_FOAM_CM, rules.unit)
+        yield Check(
+            "shallow",
+            Severity.STOP,
+            f"{len(shallow)} pieces barely in the foam",
+            f"{names}: less than {least} goes in, so they neither hold nor drink. Let the foam stand higher above "
+            "the rim, or make the piece wider or taller.",
         )

@@ -31,6 +31,7 @@ from mirvel.core.vessel import (
 BENT_LEAN_DEG = 45.0
 FOAM_DEPTH_HEAVY_CM = 5.0
 FOAM_CLEARANCE_CM = 0.5
+LEAST_IN_FOAM_CM = 1.3  # "at least half an inch, in a thin ring": common practice, no published source
 HEAVY_STEM_MM = 8.0
 TALL_STEM_CM = 40.0
 
@@ -133,7 +134,7 @@ def get_foam_cut(place: Place, foam: Hollow, step_cm: float) -> Cut:
     most = max(0.0, foam.get_exit_distance(place.start, ray) - FOAM_CLEARANCE_CM)
     within = min(get_foam_depth_cm(place.material, visible), most)
     cut = round_up_to_step(visible + within, step_cm)
-    if cut - visible > most:
-        cut = max(round_down_to_step(visible + most, step_cm), 0.0)
-        within = max(0.0, cut - visible)
+    shorter = round_down_to_step(visible + most, step_cm)
+    if cut - visible > most and shorter >= visible:  # else not one step goes in, which a check then stops
+        cut, within = shorter, shorter - visible
     return Cut(place, visible, within, cut, place.start.plus(ray, within))

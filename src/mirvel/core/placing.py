@@ -273,7 +273,8 @@ def _get_start(base: Vec, dome: Dome, holder: Hollow, *, foam: bool) -> Vec:
     if foam and base.z < 0.22 * dome.above_rim_cm:
         z = holder.top_z * 0.45
         side = min(holder.get_edge_distance(outwards, z), 0.9 * base.reach)
-        return Vec(outwards.x * side, outwards.y * side, z)
+        if base.reach - side > base.z - z:  # leaning more than 45°; a steeper stem would leave the foam at once
+            return Vec(outwards.x * side, outwards.y * side, z)
     share = min(0.94, base.reach / (0.8 * dome.radius_cm))
     radius = min(share * holder.get_edge_distance(outwards, holder.top_z), 0.8 * base.reach)
     return Vec(outwards.x * radius, outwards.y * radius, holder.top_z)

@@ -64,15 +64,14 @@ def get_problems(error: ValidationError) -> tuple[Problem, ...]:
 
 
 def _get_problem(details: dict[str, Any]) -> Problem:
-    said, mend = _MENDS.get(details["type"], ("cannot be used as it is.", str(details["msg"]) + "."))
+    field = get_field_name(details["loc"])
+    if details["type"] == "value_error":  # one of our own, which says its mend
+        return Problem(field, str(details["ctx"]["error"]), "")
+    if details["type"] not in _MENDS:
+        return Problem(field, "cannot be used as it is.", f"{details['msg']}.")
     facts = {"input": details.get("input"), **details.get("ctx", {})}
-    if details["type"] == "value_error":
-        said, mend = str(details["ctx"]["error"]), ""
-    return Problem(get_field_name(details["loc"]), _fill(said, facts), _fill(mend, facts))
-
-
-def _fill(text: str, facts: dict[str, Any]) -> str:
-    return text.format(**facts) if "{" in text and all(isinstance(key, str) for key in facts) else text
+    said, mend = _MENDS[details["type"]]
+    return Problem(field, said.format(**facts), mend.format(**facts))
 
 
 def get_field_name(location: tuple[int | str, ...]) -> str:

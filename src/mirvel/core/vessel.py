@@ -76,8 +76,12 @@ class Hollow:
         if under < 0:
             return math.inf
         roots = [(-b + sign * math.sqrt(under)) / a for sign in (1.0, -1.0)]
-        # Of two crossings with the full cone only the one that leaves the hollow ahead of the start counts.
-        ahead = [root for root in roots if root > 1e-9 and half + taper * direction.z * root > 0]
+        # Crossings with the cone's other half do not count. A ray flatter than the wall enters behind the start (or
+        # at it, for a stem that enters at the edge) and leaves ahead; a steeper one only ever leaves.
+        crossings = [root for root in roots if half + taper * direction.z * root > 0]
+        if a > 0:
+            return max(0.0, max(crossings, default=math.inf))
+        ahead = [root for root in crossings if root > 1e-9]
         return min(ahead, default=math.inf if c < -1e-9 else 0.0)
 
 

@@ -68,7 +68,11 @@ def find_cluster(wanted: Path, programs: Path | None) -> Cluster:
     folder = wanted
     if _is_root() and _find_blocking_folder(wanted):
         folder = Path("/var/lib/mirvel") / f"data-{sha256(str(wanted).encode()).hexdigest()[:12]}"
-    folder.mkdir(parents=True, exist_ok=True)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        reason = f"The data folder {folder} cannot be made ({error.strerror})."
+        raise ClusterError(f"{reason} Set MIRVEL_DATA_DIR to a folder you may write to.") from None
     if _is_root():
         owner = _get_server_user()
         os.chown(folder, owner.pw_uid, owner.pw_gid)
@@ -138,6 +142,9 @@ def start(cluster: Cluster) -> None:
     with _locked(cluster):
         if not cluster.data.exists():
             _create(cluster)
+        if not cluster.password_file.exists():
+            lost = f"The password file {cluster.password_file} is gone, and the database in {cluster.data} needs it."
+            raise ClusterError(f"{lost} Put the file back from a backup of the folder.")
         if _answers(cluster):
             return
         _end_leftovers(cluster)

@@ -76,7 +76,9 @@ def _stand(saved: SavedRecipe, desk: Desk) -> StandingView:
         worked = desk.work_out(saved.recipe)
     except MirvelError as error:
         return StandingView(saved.id, saved.recipe.name, Markup(""), None, str(error))
-    drawing: Drawing = desk.keep("standing", saved.recipe, lambda: draw_standing(worked, Style(prefix=f"r{saved.id}-")))
+    drawing: Drawing = desk.keep(
+        f"standing {saved.id}", saved.recipe, lambda: draw_standing(worked, Style(prefix=f"r{saved.id}-"))
+    )
     size = {"width": f"{drawing.width_mm * PX_PER_MM:.1f}", "height": f"{drawing.height_mm * PX_PER_MM:.1f}"}
     return StandingView(saved.id, saved.recipe.name, Markup(drawing.to_svg(**size)), worked)
 
