@@ -8,8 +8,8 @@ import statistics
 
 import httpx
 
-from mirvel.core.goods import Role
-from mirvel.core.recipe import Entry, PieceSize, Recipe
+from mirvel.core.goods import PieceSize, Role
+from mirvel.core.recipe import Entry, Recipe
 from mirvel.demo import get_recipes, load_once
 from mirvel.logs import set_up_logs
 from mirvel.settings import Settings
@@ -35,7 +35,7 @@ def main() -> None:
         shop = Shop(cluster.get_url("bench"))
         load_once(shop)
         _measure(settings, shop)
-        shop.engine.dispose()
+        shop.database.engine.dispose()
     finally:
         clusters.stop(cluster)
 
@@ -48,7 +48,7 @@ def _get_recipe() -> Recipe:
 
 
 def _measure(settings: Settings, shop: Shop) -> None:
-    saved = shop.add_recipe(_get_recipe())
+    saved = shop.add_recipe(_get_recipe(), {})
     app = create_app(settings, shop)
     app.add_api_route("/bare", lambda: {"bare": True})
     with serve(app) as address, httpx.Client(base_url=address) as client:

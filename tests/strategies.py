@@ -4,10 +4,10 @@ from decimal import Decimal
 
 from hypothesis import strategies as st
 
-from mirvel.core.goods import Role
+from mirvel.core.goods import Assembly, HardGoodUse, Material, PieceSize, Role
 from mirvel.core.house import HouseRules
 from mirvel.core.pricing import Goods
-from mirvel.core.recipe import Density, Entry, HardGoodUse, Mechanics, PieceSize, Recipe, Size, SizeMode
+from mirvel.core.recipe import Density, Entry, Mechanics, Recipe, Size, SizeMode
 from mirvel.core.units import LengthUnit
 from mirvel.demo import get_catalogue
 
@@ -40,8 +40,9 @@ rules = st.builds(
 @st.composite
 def entries(draw: st.DrawFn) -> tuple[Entry, ...]:
     made = []
+    goods: dict[str, Material | Assembly] = {**CATALOGUE.materials, **CATALOGUE.assemblies}
     for number in range(draw(st.integers(1, 6))):
-        material = CATALOGUE.materials[draw(st.sampled_from(sorted(CATALOGUE.materials)))]
+        material = goods[draw(st.sampled_from(sorted(goods)))]
         made.append(
             Entry(
                 id=f"e{number}",
@@ -60,7 +61,7 @@ recipes = st.builds(
     name=st.just("Trial"),
     family=st.just("trial"),
     price_point=money("20", "300"),
-    container=st.sampled_from(sorted(CATALOGUE.containers)),
+    container=st.sampled_from(sorted(slug for slug, each in CATALOGUE.containers.items() if each.takes_dome)),
     mechanics=st.sampled_from(Mechanics),
     foam_above_rim_cm=st.sampled_from([0.0, 2.5, 6.0]),
     size=st.builds(

@@ -22,7 +22,7 @@ ALLOWED = {
 }
 OUTSIDE_THE_CORE = {
     "fastapi", "starlette", "jinja2", "sqlalchemy", "psycopg", "alembic", "uvicorn", "httpx", "structlog", "os", "io",
-    "pathlib", "datetime", "time", "random", "secrets", "socket", "subprocess", "sys", "tempfile", "urllib", "locale",
+    "pathlib", "time", "random", "secrets", "socket", "subprocess", "sys", "tempfile", "urllib", "locale",
 }  # fmt: skip
 
 
@@ -50,6 +50,7 @@ def test_the_core_and_drawing_know_no_world_outside() -> None:
     for room in ("core", "drawing"):
         for file in (SOURCE / room).rglob("*.py"):
             assert not {name.split(".")[0] for name in find_imports(file)} & OUTSIDE_THE_CORE, file
+            assert not re.search(r"\.(today|now|utcnow)\(", file.read_text("utf-8")), f"{file} reads a clock"
             assert not re.search(r"\bopen\(|\bprint\(", file.read_text("utf-8")), file
 
 

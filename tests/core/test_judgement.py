@@ -6,11 +6,11 @@ from mirvel.core.cautions import HAZARDS, get_cautions
 from mirvel.core.changes import add_entry, nudge_pieces, rebuild, remove_entry, set_entry, set_school
 from mirvel.core.checks import Severity
 from mirvel.core.cutlist import get_level_cuts
-from mirvel.core.goods import Catalogue, Role
+from mirvel.core.goods import Catalogue, PieceSize, Role
 from mirvel.core.heads import get_head, get_openness
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import BadInput
-from mirvel.core.recipe import MAX_PIECES, Brief, HeightRule, Mechanics, PieceSize, Recipe, Size, SizeMode
+from mirvel.core.recipe import MAX_PIECES, Brief, HeightRule, Mechanics, Recipe, Size, SizeMode
 from mirvel.core.steps import get_steps
 from mirvel.core.working import work_out
 from mirvel.demo import get_recipes

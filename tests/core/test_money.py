@@ -15,12 +15,13 @@ from mirvel.core.pricing import (
     Goods,
     get_built_price,
     get_flower_money,
+    get_hard_goods_cost,
     get_margin,
     get_money,
     get_share_of_price,
 )
 from mirvel.core.recipe import Recipe
-from mirvel.core.stems import get_pulls, get_stems
+from mirvel.core.stems import get_demands, get_pulls, get_stems
 from tests import strategies
 
 NOTHING = Goods(Decimal(0), Decimal(0), Decimal(3), Decimal(0))
@@ -81,19 +82,21 @@ def test_time_and_materials_by_hand() -> None:
 def test_raising_a_count_never_lowers_cost(recipe: Recipe, by: int, policy: PiecePolicy) -> None:
     raised = nudge_pieces(recipe, recipe.entries[0].id, by).recipe
     before, after = (
-        sum(pull.cost for pull in get_pulls(each, strategies.CATALOGUE, policy)) for each in (recipe, raised)
+        sum(pull.cost for pull in get_pulls(get_demands(each, strategies.CATALOGUE), policy))
+        for each in (recipe, raised)
     )
     assert after >= before
 
 
 @given(recipe=strategies.recipes, rules=strategies.rules)
 def test_the_columns_of_a_recipe_agree(recipe: Recipe, rules: HouseRules) -> None:
-    by_policy = {}
+    by_policy, goods = {}, strategies.CATALOGUE
     for policy in PiecePolicy:
         schools = recipe.schools.model_copy(update={"pieces": policy})
-        money = get_money(recipe.model_copy(update={"schools": schools}), strategies.CATALOGUE, rules)
+        money = get_money(recipe.model_copy(update={"schools": schools}), goods, rules)
         by_policy[policy] = money
-        assert abs(sum(money.entry_costs.values()) - money.spent) < Decimal("1e-18")
+        assembled = money.goods.hard_goods - get_hard_goods_cost(recipe.model_copy(update={"entries": ()}), goods)
+        assert abs(sum(money.entry_costs.values()) - money.spent - assembled) < Decimal("1e-18")
         assert money.room_left == money.flower_money - money.spent
     # Whole stems cost what their pieces cost and what is left over is worth.
     whole, pieces = by_policy[PiecePolicy.WHOLE_STEMS], by_policy[PiecePolicy.PIECES]

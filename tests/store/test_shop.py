@@ -8,23 +8,28 @@ from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
 from mirvel.demo import get_recipes, load_once
+from mirvel.store.database import NoDatabase
 from mirvel.store.migrating import migrate
 from mirvel.store.rows import Base
-from mirvel.store.shop import NoDatabase, NoSuchRecipe, SavedRecipe, Shop, StaleState
+from mirvel.store.shop import NoSuchRecipe, SavedRecipe, Shop, StaleState, Worth
 
 
 def count(shop: Shop, table: str) -> int:
-    with shop.engine.connect() as connection:
+    with shop.database.engine.connect() as connection:
         return int(connection.execute(text(f"SELECT count(*) FROM {table}")).scalar_one())
+
+
+def worth(recipe: Recipe) -> Worth:
+    return Worth(recipe, {}, is_true=True)
 
 
 def raise_first(shop: Shop, saved: SavedRecipe, by: int = 1) -> SavedRecipe:
     change = nudge_pieces(saved.recipe, saved.recipe.entries[0].id, by)
-    return shop.save_recipe(saved.id, change.recipe, read_at=saved.state_id, change=change.words)
+    return shop.save_recipe(saved.id, worth(change.recipe), read_at=saved.state_id, change=change.words)
 
 
 def test_goods_rules_and_recipes_come_back_as_they_went_in(shop: Shop, catalogue: Catalogue, rules: HouseRules) -> None:
-    assert shop.load_catalogue() == catalogue
+    assert shop.goods.load().catalogue == catalogue
     assert shop.load_rules() == rules
     assert {saved.recipe.name for saved in shop.load_recipes()} == {recipe.name for recipe in get_recipes()}
 
@@ -71,7 +76,7 @@ def test_entries_can_be_searched_and_follow_undo(shop: Shop) -> None:
     without = slipway.recipe.model_copy(
         update={"entries": tuple(entry for entry in slipway.recipe.entries if entry.material != "snapdragon")}
     )
-    saved = shop.save_recipe(slipway.id, without, read_at=slipway.state_id, change="no snapdragons")
+    saved = shop.save_recipe(slipway.id, worth(without), read_at=slipway.state_id, change="no snapdragons")
     assert slipway.id not in shop.find_recipes_with(["snapdragon"])
     shop.undo(slipway.id, read_at=saved.state_id)
     assert slipway.id in shop.find_recipes_with(["snapdragon"])
@@ -80,7 +85,7 @@ def test_entries_can_be_searched_and_follow_undo(shop: Shop) -> None:
 def test_a_failed_save_leaves_no_trace(shop: Shop, slipway: Recipe) -> None:
     before = {table.name: count(shop, table.name) for table in Base.metadata.sorted_tables}
     with pytest.raises(NoSuchRecipe, match="no recipe number 999"):
-        shop.save_recipe(999, slipway, read_at=1, change="none")
+        shop.save_recipe(999, worth(slipway), read_at=1, change="none")
     assert {name: count(shop, name) for name in before} == before
 
 
@@ -89,9 +94,9 @@ def test_migrations_run_again_on_a_database_with_data_and_match_the_tables(shop:
     from alembic.migration import MigrationContext
 
     recipes = shop.load_recipes()
-    migrate(shop.engine.url.render_as_string(hide_password=False))
+    migrate(shop.database.engine.url.render_as_string(hide_password=False))
     assert shop.load_recipes() == recipes
-    with shop.engine.connect() as connection:
+    with shop.database.engine.connect() as connection:
         assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
 
 

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from mirvel.core.goods import Catalogue
+from mirvel.core.goods import Catalogue, HardGood
 from mirvel.core.recipe import Mechanics, Recipe
 
 
@@ -22,6 +22,11 @@ HAZARDS = {
     "cats": "Deadly to cats, the water too: ask about cats at the order and say so on the card.",
     "pollen": "Pollen stains and troubles breathing: take stamens out; wards and care homes have their own rules.",
     "scent": "Strong scent: ask before sending to a ward, a care home or a small room.",
+    "strong-sap": "Milky sap burns eyes and skin: gloves and eye protection; rinse at once and get advice.",
+    "upset": "May upset people and pets if eaten: keep out of reach.",
+    "dust": "Dry, it is dusty and burns easily: damp it, keep it from any flame.",
+    "fruit": "Decoration only, not to be eaten: sticks and wires inside. Ripening fruit ages flowers; take it out when "
+    "it softens.",
     "edges": "Leaf edges cut fingers: draw blades through from the base, with gloves.",
     "points": "Stiff points at eye height: trim or turn them away.",
 }
@@ -44,10 +49,25 @@ def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
         found.append(Caution(container.name, _GLASS))
     if recipe.mechanics is Mechanics.FOAM:
         found.append(Caution("floral foam", _FOAM))
-    for number, use in enumerate(recipe.hard_goods, 1):
-        good = catalogue.get_hard_good(use.hard_good, field=f"hard good {number}")
+    for good in _get_hard_goods(recipe, catalogue):
         if good.caution and not (recipe.mechanics is Mechanics.FOAM and "foam" in good.slug):
             found.append(Caution(good.name, good.caution))
+    found += _get_stem_cautions(recipe, catalogue)
+    return tuple(found)
+
+
+def _get_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGood, ...]:
+    """Every hard good of a recipe once, those inside its assemblies too."""
+    uses = [(use.hard_good, f"hard good {number}") for number, use in enumerate(recipe.hard_goods, 1)]
+    for entry in recipe.entries:
+        assembly = catalogue.assemblies.get(entry.material)
+        if assembly and entry.pieces:
+            uses += [(use.hard_good, recipe.name_entry(entry.id)) for use in assembly.hard_goods]
+    goods = {slug: catalogue.get_hard_good(slug, field=field) for slug, field in uses}
+    return tuple(goods.values())
+
+
+def _get_stem_cautions(recipe: Recipe, catalogue: Catalogue) -> list[Caution]:
     sources: dict[str, list[str]] = {}
     for entry in recipe.entries:
         material = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
@@ -55,5 +75,4 @@ def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
             names = sources.setdefault(hazard, [])
             if entry.pieces and material.name not in names:
                 names.append(material.name)
-    found += [Caution(", ".join(names), HAZARDS.get(hazard, hazard)) for hazard, names in sources.items() if names]
-    return tuple(found)
+    return [Caution(", ".join(names), HAZARDS.get(hazard, hazard)) for hazard, names in sources.items() if names]

@@ -10,9 +10,9 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from mirvel.core.goods import Catalogue, Role
+from mirvel.core.goods import Catalogue, HardGoodUse, PieceSize, Role
 from mirvel.core.problems import BadInput, Problem, get_problems
-from mirvel.core.recipe import MAX_PIECES, Entry, PieceSize, Recipe, SizeMode
+from mirvel.core.recipe import MAX_PIECES, Entry, Recipe, SizeMode
 
 HEIGHT_STEP = 0.05
 OWN_HEIGHT_STEP_CM = 1.0
@@ -69,10 +69,13 @@ def nudge_pieces(recipe: Recipe, entry_id: str, by: int) -> Change:
 
 def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: str = "", pieces: object = 1) -> Change:
     """A new entry in the material's usual role, at its place in the build order; the first colour if none is named."""
-    if material_slug not in catalogue.materials:
+    known = catalogue.materials.get(material_slug) or catalogue.assemblies.get(material_slug)
+    if known is None:
         mend = "Type part of a name and choose from the list."
         raise BadInput(Problem("add", f"there is no material “{material_slug}”.", mend))
-    material = catalogue.materials[material_slug]
+    if known.retired:
+        raise BadInput(Problem("add", f"{known.name} is retired.", "Choose another, or take it up again in Buckets."))
+    material = catalogue.get_material(material_slug, next(iter(known.colours)), field="add")
     numbers = [int(entry.id[1:]) for entry in recipe.entries if entry.id[1:].isdigit()]
     fresh = {
         "id": f"e{max(numbers, default=0) + 1}",
@@ -98,6 +101,32 @@ def remove_entry(recipe: Recipe, entry_id: str) -> Change:
     entry = get_entry(recipe, entry_id)
     entries = [each.model_dump() for each in recipe.entries if each.id != entry_id]
     return Change(rebuild(recipe, entries=entries), f"removed {_name_entry(entry)}")
+
+
+def use_hard_good(recipe: Recipe, catalogue: Catalogue, typed: Mapping[str, object]) -> Change:
+    """Use a hard good, or use another quantity of it; ``typed`` has the fields of a HardGoodUse."""
+    slug = str(typed.get("hard_good", ""))
+    good = catalogue.get_hard_good(slug, field="hard good")
+    kept = [use.model_dump() for use in recipe.hard_goods]
+    at = next((number for number, use in enumerate(recipe.hard_goods) if use.hard_good == slug), len(kept))
+    after = rebuild(recipe, hard_goods=[*kept[:at], dict(typed), *kept[at + 1 :]])
+    use: HardGoodUse = after.hard_goods[at]
+    return Change(after, f"{good.name}: {use.describe(good)}")
+
+
+def drop_hard_good(recipe: Recipe, slug: str) -> Change:
+    """Use a hard good no more."""
+    kept = [use.model_dump() for use in recipe.hard_goods if use.hard_good != slug]
+    return Change(rebuild(recipe, hard_goods=kept), f"without {slug}")
+
+
+def set_container(recipe: Recipe, catalogue: Catalogue, slug: str) -> Change:
+    """Another container; only one that the recipe's form can stand in."""
+    container = catalogue.get_container(slug)
+    if not container.takes_dome:
+        mend = "Choose a vase, bowl, cube or box with one round or square mouth."
+        raise BadInput(Problem("container", f"an {recipe.form} cannot stand in “{container.name}”.", mend))
+    return Change(rebuild(recipe, container=slug), f"container {container.name}")
 
 
 def set_field(recipe: Recipe, field: str, typed: object) -> Change:

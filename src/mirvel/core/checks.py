@@ -5,11 +5,13 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mirvel.core.cuts import LEAST_IN_FOAM_CM, Cut
+from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.money import to_cent
 from mirvel.core.pricing import Money
 from mirvel.core.recipe import Mechanics, Recipe, SizeMode
 from mirvel.core.size import Sizing
+from mirvel.core.stems import get_used_goods
 from mirvel.core.units import format_length
 
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
@@ -34,7 +36,12 @@ class Check:
 
 
 def get_checks(
-    recipe: Recipe, money: Money, sizing: Sizing, cuts: tuple[Cut, ...], rules: HouseRules
+    recipe: Recipe,
+    catalogue: Catalogue,
+    money: Money,
+    sizing: Sizing,
+    cuts: tuple[Cut, ...],
+    rules: HouseRules,
 ) -> tuple[Check, ...]:
     """All findings, stops first, then warnings, then notes."""
     found = [
@@ -43,6 +50,7 @@ def get_checks(
         *_check_fullness(sizing, rules),
         *_check_stems(cuts, rules),
         *_check_foam(recipe, cuts, rules),
+        *_check_goods(recipe, catalogue),
     ]
     return tuple(sorted(found, key=lambda check: list(Severity).index(check.severity)))
 
@@ -138,3 +146,21 @@ def _check_foam(recipe: Recipe, cuts: tuple[Cut, ...], rules: HouseRules) -> Ite
             f"{names}: less than {least} goes in, so they neither hold nor drink. Let the foam stand higher above "
             "the rim, or make the piece wider or taller.",
         )
+
+
+def _check_goods(recipe: Recipe, catalogue: Catalogue) -> Iterator[Check]:
+    """Goods that are retired, charged twice, or made ahead too early."""
+    used = get_used_goods(recipe, catalogue)
+    goods = (used.materials, used.containers, used.hard_goods, used.assemblies)
+    for good in (good for kind in goods for good in kind.values() if good.retired):
+        reason = "The shop no longer uses it; what it cost last is reckoned. Swap it when you next touch this recipe."
+        yield Check(f"retired-{good.slug}", Severity.NOTE, f"{good.name} is retired", reason)
+    for hard_good in used.hard_goods.values():
+        if hard_good.same_as and hard_good.same_as == recipe.container:
+            reason = "It is the container itself, which is charged already. Take it out of the hard goods."
+            yield Check(f"twice-{hard_good.slug}", Severity.WARN, f"{hard_good.name} is charged twice", reason)
+    hours = recipe.brief.days_to_viewing * 24
+    for assembly in used.assemblies.values():
+        if assembly.shelf_life_hours < hours:
+            reason = f"It keeps {assembly.shelf_life_hours} hours once made; the piece is looked at after {hours}."
+            yield Check(f"keeps-{assembly.slug}", Severity.WARN, f"{assembly.name} will not last", reason)

@@ -6,10 +6,10 @@ A spray or branch broken down gives side pieces about half the length of the ste
 import math
 from dataclasses import dataclass
 
-from mirvel.core.goods import HeadForm, Material
-from mirvel.core.recipe import PieceSize
+from mirvel.core.goods import HeadForm, Material, PieceSize
 
 LATERAL_SHARE = 0.5
+_TAPERING = frozenset({HeadForm.SPIKE, HeadForm.PLUME, HeadForm.DRAPE, HeadForm.BERRY})
 UNBROKEN_SPREAD = 0.8  # heads of an unbroken spray overlap: its width grows with 0.8 of the root of their number
 GROWTH_CAP_CM = 7.0
 _FOOTPRINT_OF_LENGTH = 0.5  # a spike tapers: about half of its length by width is seen as flower
@@ -28,7 +28,7 @@ class Head:
     @property
     def footprint_cm2(self) -> float:
         """Area the piece shows towards the eye: a disc, or a tapering spike."""
-        if self.form is HeadForm.SPIKE:
+        if self.form in _TAPERING:
             return self.width_cm * self.length_cm * _FOOTPRINT_OF_LENGTH
         return math.pi * self.width_cm**2 / 4
 

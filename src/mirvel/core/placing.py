@@ -102,6 +102,10 @@ def _get_wishes(role: Role, count: int) -> Iterator[tuple[float, float]]:
             yield (0.34, 0.58, 0.80)[number % 3] if count > 1 else 0.62, 0.99
         elif role is Role.MASS:
             yield 0.02 + 0.94 * spread, depth
+        elif role is Role.TRAILING:
+            yield -0.05 + 0.12 * spread, 1.06
+        elif role is Role.TOKEN:
+            yield 0.12 + 0.10 * number, 1.03
         else:
             yield 0.05 + 0.90 * spread, 1.03 if role is Role.TEXTURE else depth + 0.02
 
@@ -228,7 +232,8 @@ def _get_tip(piece: Piece, site: Site, dome: Dome) -> Vec:
     if site.level >= 1:
         return site.point
     tip = dome.centre.plus(site.point.minus(dome.centre), piece.shell)
-    if piece.material.is_leaf and piece.is_green and site.level < SKIRT_LEVEL:
+    hangs = piece.entry.role is Role.TRAILING and piece.material.is_axial
+    if hangs or (piece.material.is_leaf and piece.is_green and site.level < SKIRT_LEVEL):
         return _get_hanging_tip(tip, dome)
     if piece.material.is_axial:
         return tip if tip.z <= dome.above_rim_cm else Vec(tip.x, tip.y, dome.above_rim_cm)

@@ -22,7 +22,7 @@ from decimal import Decimal
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules, PricingSchool
 from mirvel.core.recipe import Recipe
-from mirvel.core.stems import Pull, get_piece_units, get_pulls
+from mirvel.core.stems import Demand, Pull, get_demands, get_pulls
 
 
 @dataclass(frozen=True)
@@ -115,22 +115,45 @@ def get_built_price(school: PricingSchool, goods: Goods, rules: HouseRules) -> D
 
 
 def get_hard_goods_cost(recipe: Recipe, catalogue: Catalogue) -> Decimal:
-    """Container and hard goods at cost. Raises UnknownGoods."""
+    """Container, hard goods and those inside assemblies, at cost. Raises UnknownGoods."""
     used = (
-        catalogue.get_hard_good(use.hard_good, field=f"hard good {number}").cost * use.quantity
+        use.get_cost(catalogue.get_hard_good(use.hard_good, field=f"hard good {number}"))
         for number, use in enumerate(recipe.hard_goods, 1)
     )
-    return sum(used, catalogue.get_container(recipe.container).cost)
+    return sum(used, catalogue.get_container(recipe.container).cost) + sum(
+        _get_assembled_costs(recipe, catalogue).values(), Decimal(0)
+    )
+
+
+def _get_assembled_costs(recipe: Recipe, catalogue: Catalogue) -> dict[str, Decimal]:
+    """What the hard goods inside each entry's assemblies cost, by entry."""
+    return {
+        entry.id: entry.pieces
+        * catalogue.get_assembly_hard_cost(catalogue.assemblies[entry.material], field=recipe.name_entry(entry.id))
+        for entry in recipe.entries
+        if entry.material in catalogue.assemblies
+    }
+
+
+def get_minutes(recipe: Recipe, catalogue: Catalogue) -> Decimal:
+    """Minutes at the bench and those of the assemblies made ahead."""
+    assembled = (
+        entry.pieces * catalogue.assemblies[entry.material].minutes
+        for entry in recipe.entries
+        if entry.material in catalogue.assemblies
+    )
+    return sum(assembled, recipe.minutes)
 
 
 def get_money(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Money:
     """The whole money column of a recipe, exact; round only what is shown. Raises UnknownGoods."""
-    pulls = get_pulls(recipe, catalogue, recipe.schools.pieces or rules.pieces)
+    demands = get_demands(recipe, catalogue)
+    pulls = get_pulls(demands, recipe.schools.pieces or rules.pieces)
     goods = Goods(
         flowers=sum((pull.cost for pull in pulls), Decimal(0)),
         hard_goods=get_hard_goods_cost(recipe, catalogue),
         flower_markup=get_mean_markup(pulls, rules),
-        minutes=recipe.minutes,
+        minutes=get_minutes(recipe, catalogue),
     )
     school = recipe.schools.pricing or rules.pricing
     price = get_price_before_tax(recipe.price_point, rules.tax_rate)
@@ -152,17 +175,20 @@ def get_money(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Money:
         labour_cost=labour_cost,
         built=tuple((each, get_built_price(each, goods, rules)) for each in PricingSchool),
         pulls=pulls,
-        entry_costs=_get_entry_costs(recipe, pulls),
+        entry_costs=_get_entry_costs(recipe, catalogue, demands, pulls),
     )
 
 
-def _get_entry_costs(recipe: Recipe, pulls: tuple[Pull, ...]) -> dict[str, Decimal]:
-    """What each entry costs: its share, by piece units, of the stems its material and colour are pulled in."""
+def _get_entry_costs(
+    recipe: Recipe, catalogue: Catalogue, demands: tuple[Demand, ...], pulls: tuple[Pull, ...]
+) -> dict[str, Decimal]:
+    """What each entry costs: its share, by piece units, of the stems its material and colour are pulled in, and the
+    hard goods inside its assemblies."""
     pooled = {(pull.material.slug, pull.colour): pull for pull in pulls}
-    costs = {}
-    for entry in recipe.entries:
-        pull = pooled[entry.material, entry.colour]
+    assembled = _get_assembled_costs(recipe, catalogue)
+    costs = {entry.id: assembled.get(entry.id, Decimal(0)) for entry in recipe.entries}
+    for demand in demands:
+        pull = pooled[demand.material.slug, demand.colour]
         units = pull.stems * pull.material.pieces_per_stem - pull.left_over
-        share = entry.pieces * get_piece_units(entry, pull.material)
-        costs[entry.id] = pull.cost * share / units if units else Decimal(0)
+        costs[demand.entry_id] += pull.cost * demand.units / units if units else Decimal(0)
     return costs

@@ -10,20 +10,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from mirvel.core.goods import Fact, Role, Slug
+from mirvel.core.goods import Fact, HardGoodUse, PieceSize, Role, Slug
+from mirvel.core.goods.facts import KEPT
 from mirvel.core.house import PiecePolicy, PricingSchool
 
 MAX_PIECES = 300
-_KEPT = r"^[^\x00]*$"  # a database cannot keep a null character
 Price = Annotated[Decimal, Field(gt=0, le=100_000, max_digits=8, decimal_places=2)]
-
-
-class PieceSize(StrEnum):
-    """What of a stem one piece is."""
-
-    STEM = "whole stem"
-    TOP = "top piece"
-    LATERAL = "side piece"
 
 
 class HeightOf(StrEnum):
@@ -91,8 +83,8 @@ class Size(Fact):
 class Brief(Fact):
     """What the piece is for, as far as it changes the making."""
 
-    occasion: str = Field(default="", max_length=120, pattern=_KEPT)
-    place: str = Field(default="", max_length=120, pattern=_KEPT)
+    occasion: str = Field(default="", max_length=120, pattern=KEPT)
+    place: str = Field(default="", max_length=120, pattern=KEPT)
     seen_from: Literal["all round"] = "all round"
     across_table: bool = Field(default=False, description="people talk across it, so the sight-line counts")
     days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
@@ -116,19 +108,12 @@ class Entry(Fact):
     piece: PieceSize = PieceSize.STEM
 
 
-class HardGoodUse(Fact):
-    """So much of one hard good, in its unit."""
-
-    hard_good: Slug
-    quantity: Decimal = Field(gt=0, le=10_000, max_digits=9, decimal_places=4)
-
-
 class Recipe(Fact):
     """A recipe at one price point, whole."""
 
     format: Literal["mirvel recipe"] = "mirvel recipe"
     version: Literal[1] = 1
-    name: str = Field(min_length=1, max_length=80, pattern=_KEPT)
+    name: str = Field(min_length=1, max_length=80, pattern=KEPT)
     family: Slug
     price_point: Price
     form: Literal["all-round dome"] = "all-round dome"
@@ -141,7 +126,7 @@ class Recipe(Fact):
     entries: tuple[Entry, ...] = Field(default=(), max_length=60, description="in build order")
     minutes: Decimal = Field(default=Decimal(15), ge=0, le=600, decimal_places=1)
     schools: Schools = Schools()
-    notes: str = Field(default="", max_length=2000, pattern=_KEPT)
+    notes: str = Field(default="", max_length=2000, pattern=KEPT)
 
     @model_validator(mode="after")
     def _entries_have_their_own_ids(self) -> "Recipe":

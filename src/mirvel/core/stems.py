@@ -1,15 +1,31 @@
 """From pieces to stems: what is pulled from the bucket, what it costs, and what is left over.
 
 Stems are pooled over the whole recipe per material and colour, because a side piece of one entry may come
-from a stem that another entry has opened.
+from a stem that another entry, or an assembly, has opened.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mirvel.core.goods import Catalogue, Material
+from mirvel.core.goods import Catalogue, Material, PieceSize
 from mirvel.core.house import PiecePolicy
-from mirvel.core.recipe import Entry, PieceSize, Recipe
+from mirvel.core.recipe import Entry, Recipe
+
+
+@dataclass(frozen=True)
+class Demand:
+    """What one entry asks of one material and colour, as ``pieces`` of a size."""
+
+    entry_id: str
+    material: Material
+    colour: str
+    pieces: int
+    piece: PieceSize
+
+    @property
+    def units(self) -> int:
+        return self.pieces * get_piece_units(self.piece, self.material)
 
 
 @dataclass(frozen=True)
@@ -24,10 +40,15 @@ class Pull:
     cost: Decimal
     left_over_value: Decimal
 
+    @property
+    def charged_stems(self) -> Decimal:
+        """Stems the recipe is charged, a fraction where pieces are charged."""
+        return self.cost / self.material.cost if self.material.cost else Decimal(self.stems)
 
-def get_piece_units(entry: Entry, material: Material) -> int:
+
+def get_piece_units(piece: PieceSize, material: Material) -> int:
     """How many of a stem's pieces one placed piece takes: all of them for an unbroken stem, else one."""
-    return material.pieces_per_stem if entry.piece is PieceSize.STEM else 1
+    return material.pieces_per_stem if piece is PieceSize.STEM else 1
 
 
 def get_stems(units: int, need_a_stem_each: int, pieces_per_stem: int) -> int:
@@ -39,33 +60,66 @@ def get_stems(units: int, need_a_stem_each: int, pieces_per_stem: int) -> int:
     return max(-(-units // pieces_per_stem), need_a_stem_each)
 
 
-def get_pulls(recipe: Recipe, catalogue: Catalogue, policy: PiecePolicy) -> tuple[Pull, ...]:
-    """Every material and colour of a recipe, in the order first named, as pulled and charged.
+def get_demands(recipe: Recipe, catalogue: Catalogue) -> tuple[Demand, ...]:
+    """What the entries ask of stems, assemblies taken apart, in the order of the entries. Raises UnknownGoods."""
+    return tuple(demand for entry in recipe.entries for demand in _get_entry_demands(recipe, entry, catalogue))
+
+
+def _get_entry_demands(recipe: Recipe, entry: Entry, catalogue: Catalogue) -> Iterator[Demand]:
+    field = recipe.name_entry(entry.id)
+    assembly = catalogue.assemblies.get(entry.material)
+    if assembly is None:
+        material = catalogue.get_stem(entry.material, entry.colour, field=field)
+        yield Demand(entry.id, material, entry.colour, entry.pieces, entry.piece)
+        return
+    for part in assembly.stems:
+        colour = part.colour or entry.colour
+        material = catalogue.get_stem(part.material, colour, field=field)
+        yield Demand(entry.id, material, colour, entry.pieces * part.pieces, part.piece)
+
+
+def get_pulls(demands: tuple[Demand, ...], policy: PiecePolicy) -> tuple[Pull, ...]:
+    """Every material and colour asked for, in the order first named, as pulled and charged.
 
     Policy *whole stems* charges ``stems x cost``; *pieces used* charges ``units x cost / pieces per stem``.
-    Raises UnknownGoods.
     """
-    pools: dict[tuple[str, str], list[Entry]] = {}
-    for entry in recipe.entries:
-        pools.setdefault((entry.material, entry.colour), []).append(entry)
-    return tuple(_get_pull(entries, recipe, catalogue, policy) for entries in pools.values())
+    pools: dict[tuple[str, str], list[Demand]] = {}
+    for demand in demands:
+        pools.setdefault((demand.material.slug, demand.colour), []).append(demand)
+    return tuple(_get_pull(pool, policy) for pool in pools.values())
 
 
-def _get_pull(entries: list[Entry], recipe: Recipe, catalogue: Catalogue, policy: PiecePolicy) -> Pull:
-    first = entries[0]
-    material = catalogue.get_material(first.material, first.colour, field=recipe.name_entry(first.id))
+def _get_pull(pool: list[Demand], policy: PiecePolicy) -> Pull:
+    material = pool[0].material
     per_stem = material.pieces_per_stem
-    units = sum(entry.pieces * get_piece_units(entry, material) for entry in entries)
-    of_their_own = sum(entry.pieces for entry in entries if entry.piece is not PieceSize.LATERAL)
+    units = sum(demand.units for demand in pool)
+    of_their_own = sum(demand.pieces for demand in pool if demand.piece is not PieceSize.LATERAL)
     stems = get_stems(units, of_their_own, per_stem)
     left_over = stems * per_stem - units
     charged = Decimal(stems * per_stem if policy is PiecePolicy.WHOLE_STEMS else units)
     return Pull(
         material=material,
-        colour=first.colour,
-        pieces=sum(entry.pieces for entry in entries),
+        colour=pool[0].colour,
+        pieces=sum(demand.pieces for demand in pool),
         stems=stems,
         left_over=left_over,
         cost=charged * material.cost / per_stem,
         left_over_value=left_over * material.cost / per_stem,
+    )
+
+
+def get_used_goods(recipe: Recipe, catalogue: Catalogue) -> Catalogue:
+    """The part of a catalogue that a recipe names, the parts of its assemblies too. Raises UnknownGoods."""
+    assemblies = {
+        entry.material: catalogue.assemblies[entry.material]
+        for entry in recipe.entries
+        if entry.material in catalogue.assemblies
+    }
+    uses = [(use.hard_good, f"hard good {number}") for number, use in enumerate(recipe.hard_goods, 1)]
+    uses += [(use.hard_good, each.name) for each in assemblies.values() for use in each.hard_goods]
+    return Catalogue(
+        materials={demand.material.slug: demand.material for demand in get_demands(recipe, catalogue)},
+        containers={recipe.container: catalogue.get_container(recipe.container)},
+        hard_goods={slug: catalogue.get_hard_good(slug, field=field) for slug, field in uses},
+        assemblies=assemblies,
     )

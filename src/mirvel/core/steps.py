@@ -15,6 +15,8 @@ _HOW = {
     Role.MASS: "All round, some further out and some further in. Turn the piece after every stem.",
     Role.FILLER: "Into the gaps, carried right round; hold pieces back for the last holes.",
     Role.TEXTURE: "Last, a little proud of the flowers, so that the outline is not too even.",
+    Role.TRAILING: "Low at the rim, so that it hangs of its own weight; nothing behind it pushes it up.",
+    Role.TOKEN: "At the front, low and clear of the flowers; tie or pin it so that it cannot shift.",
 }
 
 

@@ -4,7 +4,7 @@ Everything a person sees of a recipe comes from the value made here, so that the
 cuts cannot disagree.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 from mirvel.core.cautions import Caution, get_cautions
 from mirvel.core.checks import Check, get_checks
@@ -20,17 +20,23 @@ from mirvel.core.units import get_step_cm
 
 
 @dataclass(frozen=True)
-class Worked:
-    """A recipe and all that follows from it."""
+class Build:
+    """A recipe's size, places and cuts: all that follows from facts and rules, and from no cost."""
 
     recipe: Recipe
     rules: HouseRules
     container: Container
-    money: Money
     sizing: Sizing
     places: tuple[Place, ...]
     extent: Extent
     cuts: tuple[Cut, ...]
+
+
+@dataclass(frozen=True)
+class Worked(Build):
+    """A recipe and all that follows from it."""
+
+    money: Money
     checks: tuple[Check, ...]
     cautions: tuple[Caution, ...]
 
@@ -48,22 +54,34 @@ def work_out(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Worked:
 
     Raises UnknownGoods when the recipe names what the catalogue lacks, BadInput when its size cannot be.
     """
+    return work_out_build(get_build(recipe, catalogue, rules), catalogue)
+
+
+def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
+    """The part of the work that no cost decides. Raises UnknownGoods, BadInput."""
     container = catalogue.get_container(recipe.container)
-    money = get_money(recipe, catalogue, rules)
     pieces = get_pieces(recipe, catalogue, rules)
     footprints = sum(piece.head.footprint_cm2 for piece in pieces if not piece.material.is_leaf)
     sizing = get_sizing(recipe, container, footprints, rules)
     places = get_places(pieces, recipe, catalogue, sizing.dome)
-    cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))
-    return Worked(
+    return Build(
         recipe=recipe,
         rules=rules,
         container=container,
-        money=money,
         sizing=sizing,
         places=places,
         extent=get_extent(places, container.width_cm / 2),
-        cuts=cuts,
-        checks=get_checks(recipe, money, sizing, cuts, rules),
+        cuts=get_cuts(places, recipe, container, get_step_cm(rules.unit)),
+    )
+
+
+def work_out_build(build: Build, catalogue: Catalogue) -> Worked:
+    """The rest of the work, at the catalogue's costs. Raises UnknownGoods."""
+    recipe, rules = build.recipe, build.rules
+    money = get_money(recipe, catalogue, rules)
+    return Worked(
+        **{each.name: getattr(build, each.name) for each in fields(Build)},
+        money=money,
+        checks=get_checks(recipe, catalogue, money, build.sizing, build.cuts, rules),
         cautions=get_cautions(recipe, catalogue),
     )

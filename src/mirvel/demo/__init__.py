@@ -4,19 +4,31 @@ Costs are the trade's usual relative costs with one standard rose at 0.60; facts
 memory and common practice. Both are defaults to start from, not evidence.
 """
 
+import json
+from decimal import Decimal
 from importlib.resources import files
 
-from mirvel.core.goods import Catalogue
+from mirvel.core.costs import Terms
+from mirvel.core.goods import Catalogue, GoodsKind
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
+from mirvel.core.supplier import Supplier
 from mirvel.store.shop import Shop
 
 RULES = HouseRules(shop="Tern & Tansy")
+SUPPLIERS = (
+    Supplier(name="Causeway Flowers", terms=Terms(freight=Decimal("0.08"), dump=Decimal("0.05")), has_feed=True),
+    Supplier(name="Fenside Growers", terms=Terms(freight=Decimal("0.04"), dump=Decimal("0.07"))),
+    Supplier(name="North Quay Sundries", terms=Terms(freight=Decimal("0.06"), dump=Decimal(0))),
+)
 
 
 def get_catalogue() -> Catalogue:
-    """Everything the demo shop buys."""
-    return Catalogue.model_validate_json(files(__name__).joinpath("catalogue.json").read_text("utf-8"))
+    """Everything the demo shop buys, one file a kind."""
+    folder = files(__name__).joinpath("goods")
+    return Catalogue.model_validate(
+        {kind: json.loads(folder.joinpath(f"{kind}.json").read_text("utf-8")) for kind in GoodsKind}
+    )
 
 
 def get_recipes() -> tuple[Recipe, ...]:
@@ -27,4 +39,4 @@ def get_recipes() -> tuple[Recipe, ...]:
 
 def load_once(shop: Shop) -> bool:
     """Fill an empty shop with the demo; a shop that has recipes is left alone. Returns whether it was filled."""
-    return shop.fill_if_empty(get_catalogue(), RULES, get_recipes())
+    return shop.fill_if_empty(get_catalogue(), RULES, get_recipes(), SUPPLIERS)

@@ -11,10 +11,9 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from mirvel.core.geometry import Vec, get_clock_hour
-from mirvel.core.goods import LEAF_FORMS, HeadForm
+from mirvel.core.goods import LEAF_FORMS, HeadForm, PieceSize
 from mirvel.core.heads import UNBROKEN_SPREAD
 from mirvel.core.places import Place
-from mirvel.core.recipe import PieceSize
 from mirvel.drawing.heads import get_art
 from mirvel.drawing.heads.leaves import get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix

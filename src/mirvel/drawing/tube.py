@@ -19,6 +19,8 @@ ROLE_TINTS = {
     Role.MASS: "#e0b98c",
     Role.FILLER: "#bcaac9",
     Role.TEXTURE: "#b5ab5e",
+    Role.TRAILING: "#9bb5a4",
+    Role.TOKEN: "#c9a3a3",
 }
 ALARM = "#b3341f"
 _X, _WIDTH, _BRIM, _FOOT = 34.0, 46.0, 56.0, 374.0

@@ -12,6 +12,7 @@ from mirvel.core.goods import Catalogue, Fact
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import BadInput, Problem, get_problems
 from mirvel.core.recipe import Recipe
+from mirvel.core.stems import get_used_goods
 from mirvel.core.working import Worked, work_out
 
 SUFFIX = ".recipe.json"
@@ -42,18 +43,7 @@ class RecipeFile(Recipe):
 
 def write_recipe_file(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, *, taken_on: date) -> str:
     """The file's text: only the goods the recipe uses go along. Raises UnknownGoods."""
-    used = Catalogue(
-        materials={
-            entry.material: catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
-            for entry in recipe.entries
-        },
-        containers={recipe.container: catalogue.get_container(recipe.container)},
-        hard_goods={
-            use.hard_good: catalogue.get_hard_good(use.hard_good, field=f"hard good {number}")
-            for number, use in enumerate(recipe.hard_goods, 1)
-        },
-    )
-    snapshot = Snapshot(taken_on=taken_on, rules=rules, catalogue=used)
+    snapshot = Snapshot(taken_on=taken_on, rules=rules, catalogue=get_used_goods(recipe, catalogue))
     file = RecipeFile(**dict(recipe), snapshot=snapshot)
     return file.model_dump_json(indent=2) + "\n"
 

@@ -7,7 +7,7 @@ from alembic.config import Config
 from sqlalchemy import create_engine, text
 from sqlalchemy.exc import OperationalError
 
-from mirvel.store.shop import NoDatabase
+from mirvel.store.database import NoDatabase
 
 _LOCK = 7_326_154_001  # two starts at once: the second waits for the first
 

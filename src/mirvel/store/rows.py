@@ -1,10 +1,26 @@
 """The tables. A recipe's saved states are rows that are never changed; the recipe points at its current one."""
 
-from datetime import datetime
+from datetime import date, datetime
+from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ForeignKey, Identity, Integer, MetaData, String, func
-from sqlalchemy.dialects.postgresql import JSONB, TIMESTAMP
+from sqlalchemy import (
+    Date,
+    ForeignKey,
+    ForeignKeyConstraint,
+    Identity,
+    Index,
+    Integer,
+    LargeBinary,
+    MetaData,
+    Numeric,
+    SmallInteger,
+    String,
+    Text,
+    func,
+    text,
+)
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB, TIMESTAMP
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -17,16 +33,177 @@ class Base(DeclarativeBase):
             "pk": "pk_%(table_name)s",
         }
     )
-    type_annotation_map = {dict[str, Any]: JSONB, datetime: TIMESTAMP(timezone=True)}  # noqa: RUF012
+    type_annotation_map = {  # noqa: RUF012
+        dict[str, Any]: JSONB,
+        list[str]: ARRAY(String),
+        list[int]: ARRAY(SmallInteger),
+        datetime: TIMESTAMP(timezone=True),
+        date: Date,
+        Decimal: Numeric(14, 4),
+        bytes: LargeBinary,
+    }
+
+
+class VersionsRow(Base):
+    """Counters that go up when facts of goods or their costs change, so that what was made from them is kept until
+    then; ``costs_on`` is the day the costs in ``goods`` are those of. There is one row."""
+
+    __tablename__ = "versions"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, default=1)
+    facts: Mapped[int]
+    costs: Mapped[int]
+    costs_on: Mapped[date]
 
 
 class GoodsRow(Base):
-    """A material, container or hard good of the shop: its facts and cost as one document."""
+    """A good of the shop: its facts as one document, the cost in force today, and columns derived from the document
+    so that it can be found. ``changed`` is the costs version at which it last changed."""
 
     __tablename__ = "goods"
+    __table_args__ = (
+        Index("ix_goods_words", "words", postgresql_using="gin", postgresql_ops={"words": "gin_trgm_ops"}),
+        Index("ix_goods_name", "kind", "name"),
+    )
 
     kind: Mapped[str] = mapped_column(String(20), primary_key=True)
     slug: Mapped[str] = mapped_column(String(60), primary_key=True)
+    document: Mapped[dict[str, Any]]
+    cost: Mapped[Decimal | None]
+    bought_from: Mapped[int | None] = mapped_column(ForeignKey("suppliers.id"))
+    name: Mapped[str] = mapped_column(String(80))
+    words: Mapped[str] = mapped_column(Text)
+    form: Mapped[str] = mapped_column(String(20))
+    roles: Mapped[list[str]]
+    colours: Mapped[list[str]]
+    season: Mapped[list[int]]
+    scent: Mapped[int] = mapped_column(SmallInteger)
+    safe_with_cats: Mapped[bool]
+    pieces_per_stem: Mapped[int]
+    stock: Mapped[int]
+    retired: Mapped[bool]
+    changed: Mapped[int]
+
+
+class StockRow(Base):
+    """Stems of one colour of a material in the buckets."""
+
+    __tablename__ = "stock"
+
+    slug: Mapped[str] = mapped_column(String(60), primary_key=True)
+    colour: Mapped[str] = mapped_column(String(40), primary_key=True)
+    stems: Mapped[int]
+
+
+class SupplierRow(Base):
+    """Somebody the shop buys from: terms and how the price list is read, as one document."""
+
+    __tablename__ = "suppliers"
+
+    id: Mapped[int] = mapped_column(Integer, Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+    document: Mapped[dict[str, Any]]
+
+
+class ArticleRow(Base):
+    """What a supplier's article is here; without a slug it is not ours."""
+
+    __tablename__ = "supplier_articles"
+
+    supplier_id: Mapped[int] = mapped_column(ForeignKey("suppliers.id", ondelete="CASCADE"), primary_key=True)
+    article: Mapped[str] = mapped_column(String(200), primary_key=True)
+    kind: Mapped[str | None] = mapped_column(String(20))
+    slug: Mapped[str | None] = mapped_column(String(60))
+
+
+class PriceRow(Base):
+    """One price as recorded; never changed and never deleted."""
+
+    __tablename__ = "prices"
+    __table_args__ = (
+        ForeignKeyConstraint(["kind", "slug"], ["goods.kind", "goods.slug"], name="fk_prices_goods"),
+        Index("ix_prices_in_force", "kind", "slug", text("since DESC"), text("id DESC")),
+    )
+
+    id: Mapped[int] = mapped_column(Integer, Identity(), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    slug: Mapped[str] = mapped_column(String(60))
+    supplier_id: Mapped[int | None] = mapped_column(ForeignKey("suppliers.id"))
+    since: Mapped[date]
+    pack_price: Mapped[Decimal]
+    pack_size: Mapped[Decimal]
+    freight: Mapped[Decimal]
+    dump: Mapped[Decimal]
+    cost: Mapped[Decimal]
+    counts: Mapped[bool]
+    source: Mapped[str] = mapped_column(String(200))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class PriceListRow(Base):
+    """A price list brought in: the file as it came, and what a person has chosen and mended so far."""
+
+    __tablename__ = "price_lists"
+
+    id: Mapped[int] = mapped_column(Integer, Identity(), primary_key=True)
+    supplier_id: Mapped[int] = mapped_column(ForeignKey("suppliers.id"), index=True)
+    file_name: Mapped[str] = mapped_column(String(200))
+    content: Mapped[bytes]
+    since: Mapped[date]
+    state: Mapped[str] = mapped_column(String(20))
+    document: Mapped[dict[str, Any]]
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    taken_in_at: Mapped[datetime | None]
+
+
+class FeedPullRow(Base):
+    """One asking of the wholesaler's price feed, and what came of it."""
+
+    __tablename__ = "feed_pulls"
+
+    id: Mapped[int] = mapped_column(Integer, Identity(), primary_key=True)
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    went_well: Mapped[bool]
+    said: Mapped[str] = mapped_column(String(400))
+    price_list_id: Mapped[int | None] = mapped_column(ForeignKey("price_lists.id"))
+
+
+class DeliveryRow(Base):
+    """A delivery from a supplier on a day."""
+
+    __tablename__ = "deliveries"
+
+    id: Mapped[int] = mapped_column(Integer, Identity(), primary_key=True)
+    supplier_id: Mapped[int] = mapped_column(ForeignKey("suppliers.id"), index=True)
+    on_day: Mapped[date] = mapped_column(index=True)
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class DeliveryLineRow(Base):
+    """Stems of one material and colour in a delivery: how many came, how many were rejected and why, and the price a
+    stem was bought at, with freight, beside the dump reckoned with then."""
+
+    __tablename__ = "delivery_lines"
+
+    id: Mapped[int] = mapped_column(Integer, Identity(), primary_key=True)
+    delivery_id: Mapped[int] = mapped_column(ForeignKey("deliveries.id", ondelete="CASCADE"), index=True)
+    slug: Mapped[str] = mapped_column(String(60), index=True)
+    colour: Mapped[str] = mapped_column(String(40))
+    received: Mapped[int]
+    rejected: Mapped[int]
+    reason: Mapped[str] = mapped_column(String(200))
+    paid: Mapped[Decimal]
+    dump: Mapped[Decimal]
+
+
+class DriftRow(Base):
+    """A recipe's money at the costs of a version, and what moved it; made anew in the background."""
+
+    __tablename__ = "drifts"
+
+    recipe_id: Mapped[int] = mapped_column(ForeignKey("recipes.id", ondelete="CASCADE"), primary_key=True)
+    state_id: Mapped[int]
+    costs: Mapped[int]
     document: Mapped[dict[str, Any]]
 
 
@@ -61,6 +238,7 @@ class RecipeStateRow(Base):
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
     change: Mapped[str] = mapped_column(String(200))
     document: Mapped[dict[str, Any]]
+    true_costs: Mapped[dict[str, Any]]
 
 
 class RecipeEntryRow(Base):

@@ -1,20 +1,30 @@
 """The shop's goods, rules and recipes, kept and found again."""
 
-from collections.abc import Iterable, Iterator, Mapping
-from contextlib import contextmanager
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
 
-from sqlalchemy import Engine, create_engine, delete, func, select
-from sqlalchemy.exc import OperationalError
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from mirvel.core.goods import Catalogue, Container, Fact, HardGood, Material
+from mirvel.core.drift import get_costs
+from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import MirvelError
 from mirvel.core.recipe import Recipe
-from mirvel.store.rows import GoodsRow, HouseRulesRow, RecipeEntryRow, RecipeRow, RecipeStateRow
+from mirvel.core.supplier import Supplier
+from mirvel.store.database import Database
+from mirvel.store.deliveries import DeliveryStore
+from mirvel.store.drifts import DriftStore
+from mirvel.store.goods import GoodsStore, add_catalogue
+from mirvel.store.price_lists import PriceListStore
+from mirvel.store.prices import PriceStore
+from mirvel.store.rows import HouseRulesRow, RecipeEntryRow, RecipeRow, RecipeStateRow
+from mirvel.store.suppliers import SupplierStore, add_supplier
 
-_KINDS: Mapping[str, type[Fact]] = {"materials": Material, "containers": Container, "hard_goods": HardGood}
+Costs = Mapping[str, Decimal]
+LONG_AGO = date(2000, 1, 1)  # starting costs are as if they had always been
 
 
 class NoSuchRecipe(MirvelError):
@@ -34,13 +44,16 @@ class StaleState(MirvelError):
         )
 
 
-class NoDatabase(MirvelError):
-    """The database does not answer."""
+@dataclass(frozen=True)
+class Worth:
+    """A recipe about to be saved, the unit costs of what it uses, and whether it is true at them.
 
-    def __init__(self) -> None:
-        super().__init__(
-            "The database does not answer, so nothing was saved. Start it again with ./run demo, then retry."
-        )
+    A state that is not true keeps the costs the recipe was last true at, so that what moved it stays known.
+    """
+
+    recipe: Recipe
+    costs: Costs
+    is_true: bool
 
 
 @dataclass(frozen=True)
@@ -55,51 +68,42 @@ class SavedRecipe:
 
 
 class Shop:
-    """One shop's database."""
+    """One shop's database: recipes and rules here, everything else in the stores it holds."""
 
     def __init__(self, url: str) -> None:
-        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=5, max_overflow=10)
-
-    @contextmanager
-    def _transaction(self) -> Iterator[Session]:
-        try:
-            with Session(self.engine) as session, session.begin():
-                yield session
-        except OperationalError as error:
-            raise NoDatabase from error
-
-    def check_answers(self) -> None:
-        """Raises NoDatabase when the database does not answer."""
-        with self._transaction() as session:
-            session.execute(select(1))
-
-    def load_catalogue(self) -> Catalogue:
-        with self._transaction() as session:
-            found: dict[str, dict[str, object]] = {kind: {} for kind in _KINDS}
-            for row in session.scalars(select(GoodsRow).order_by(GoodsRow.kind, GoodsRow.slug)):
-                found[row.kind][row.slug] = _KINDS[row.kind].model_validate(row.document)
-        return Catalogue.model_validate(found)
+        self.database = Database(url)
+        self.goods = GoodsStore(self.database)
+        self.prices = PriceStore(self.database)
+        self.suppliers = SupplierStore(self.database)
+        self.price_lists = PriceListStore(self.database, self.goods)
+        self.deliveries = DeliveryStore(self.database)
+        self.drifts = DriftStore(self.database)
 
     def load_rules(self) -> HouseRules:
         """The house rules; the defaults where none are kept."""
-        with self._transaction() as session:
+        with self.database.transaction() as session:
             row = session.get(HouseRulesRow, 1)
             return HouseRules.model_validate(row.document) if row else HouseRules()
 
-    def fill_if_empty(self, catalogue: Catalogue, rules: HouseRules, recipes: Iterable[Recipe]) -> bool:
-        """Put goods, rules and recipes into a shop that has no recipe, all or nothing; returns whether it was empty."""
-        with self._transaction() as session:
+    def fill_if_empty(
+        self, catalogue: Catalogue, rules: HouseRules, recipes: Iterable[Recipe], suppliers: Iterable[Supplier] = ()
+    ) -> bool:
+        """Put goods, rules, suppliers and recipes into a shop that has no recipe, all or nothing; returns whether it
+        was empty."""
+        with self.database.transaction() as session:
             if session.scalar(select(func.count()).select_from(RecipeRow)):
                 return False
-            _save_goods(session, catalogue)
+            add_catalogue(session, catalogue, LONG_AGO)
+            for supplier in suppliers:
+                add_supplier(session, supplier)
             session.merge(HouseRulesRow(id=1, document=rules.model_dump(mode="json")))
             for recipe in recipes:
-                _add_recipe(session, recipe)
+                _add_recipe(session, recipe, get_costs(recipe, catalogue))
         return True
 
     def load_recipes(self) -> tuple[SavedRecipe, ...]:
         """Every recipe, by price point and name."""
-        with self._transaction() as session:
+        with self.database.transaction() as session:
             rows = session.execute(
                 select(RecipeRow.id, RecipeStateRow.id, RecipeStateRow.document)
                 .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
@@ -112,20 +116,21 @@ class Shop:
 
     def load_recipe(self, recipe_id: int) -> SavedRecipe:
         """Raises NoSuchRecipe."""
-        with self._transaction() as session:
+        with self.database.transaction() as session:
             return _get_saved(session, _get_row(session, recipe_id))
 
-    def add_recipe(self, recipe: Recipe) -> SavedRecipe:
-        with self._transaction() as session:
-            return _get_saved(session, _add_recipe(session, recipe))
+    def add_recipe(self, recipe: Recipe, costs: Costs) -> SavedRecipe:
+        """A new recipe, and the unit costs of what it uses."""
+        with self.database.transaction() as session:
+            return _get_saved(session, _add_recipe(session, recipe, costs))
 
-    def save_recipe(self, recipe_id: int, recipe: Recipe, *, read_at: int, change: str) -> SavedRecipe:
+    def save_recipe(self, recipe_id: int, worth: Worth, *, read_at: int, change: str) -> SavedRecipe:
         """A new state of a recipe that was read at state ``read_at``. Raises StaleState, NoSuchRecipe."""
-        with self._transaction() as session:
+        with self.database.transaction() as session:
             row = _get_row(session, recipe_id, for_update=True)
             if row.current_state_id != read_at:
                 raise StaleState
-            _save_state(session, row, recipe, change)
+            _save_state(session, row, worth, change)
             return _get_saved(session, row)
 
     def undo(self, recipe_id: int, *, read_at: int) -> SavedRecipe:
@@ -137,7 +142,7 @@ class Shop:
         return self._move(recipe_id, read_at, back=False)
 
     def _move(self, recipe_id: int, read_at: int, *, back: bool) -> SavedRecipe:
-        with self._transaction() as session:
+        with self.database.transaction() as session:
             row = _get_row(session, recipe_id, for_update=True)
             if row.current_state_id != read_at:
                 raise StaleState
@@ -151,22 +156,16 @@ class Shop:
 
     def find_recipes_with(self, materials: Iterable[str]) -> tuple[int, ...]:
         """Numbers of the recipes whose current state uses any of the materials."""
-        with self._transaction() as session:
+        with self.database.transaction() as session:
             wanted = select(RecipeEntryRow.recipe_id).where(RecipeEntryRow.material.in_(list(materials))).distinct()
             return tuple(sorted(session.scalars(wanted)))
 
 
-def _save_goods(session: Session, catalogue: Catalogue) -> None:
-    for kind in _KINDS:
-        for slug, good in getattr(catalogue, kind).items():
-            session.merge(GoodsRow(kind=kind, slug=slug, document=good.model_dump(mode="json")))
-
-
-def _add_recipe(session: Session, recipe: Recipe) -> RecipeRow:
+def _add_recipe(session: Session, recipe: Recipe, costs: Costs) -> RecipeRow:
     row = RecipeRow()
     session.add(row)
     session.flush()
-    _save_state(session, row, recipe, "begun")
+    _save_state(session, row, Worth(recipe, costs, is_true=True), "begun")
     return row
 
 
@@ -192,9 +191,19 @@ def _get_saved(session: Session, row: RecipeRow) -> SavedRecipe:
     )
 
 
-def _save_state(session: Session, row: RecipeRow, recipe: Recipe, change: str) -> None:
-    document = recipe.model_dump(mode="json")
-    state = RecipeStateRow(recipe_id=row.id, parent_id=row.current_state_id, change=change[:200], document=document)
+def _save_state(session: Session, row: RecipeRow, worth: Worth, change: str) -> None:
+    recipe = worth.recipe
+    before = session.get(RecipeStateRow, row.current_state_id) if row.current_state_id else None
+    true_costs = {ref: str(cost) for ref, cost in worth.costs.items()}
+    if before and not worth.is_true:
+        true_costs |= {ref: cost for ref, cost in before.true_costs.items() if ref in true_costs}
+    state = RecipeStateRow(
+        recipe_id=row.id,
+        parent_id=row.current_state_id,
+        change=change[:200],
+        document=recipe.model_dump(mode="json"),
+        true_costs=true_costs,
+    )
     session.add(state)
     session.flush()
     row.current_state_id = state.id

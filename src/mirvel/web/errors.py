@@ -6,14 +6,29 @@ from fastapi.exceptions import RequestValidationError
 from starlette.exceptions import HTTPException
 
 from mirvel.core.problems import BadInput, MirvelError
-from mirvel.store.shop import NoDatabase, NoSuchRecipe, StaleState
+from mirvel.store.database import NoDatabase
+from mirvel.store.deliveries import NoSuchDelivery
+from mirvel.store.goods import NoSuchGood
+from mirvel.store.price_lists import NoSuchPriceList, StaleReview
+from mirvel.store.shop import NoSuchRecipe, StaleState
+from mirvel.store.suppliers import NoSuchSupplier
 from mirvel.web.requests import render
 
 log = structlog.get_logger()
 
-_STATUS: dict[type[MirvelError], int] = {NoSuchRecipe: 404, StaleState: 409, NoDatabase: 503, BadInput: 422}
+_STATUS: dict[type[MirvelError], int] = {
+    NoSuchRecipe: 404,
+    NoSuchGood: 404,
+    NoSuchSupplier: 404,
+    NoSuchPriceList: 404,
+    NoSuchDelivery: 404,
+    StaleState: 409,
+    StaleReview: 409,
+    NoDatabase: 503,
+    BadInput: 422,
+}
 _TITLES = {
-    404: "Not on the shelf",
+    404: "Not here",
     405: "That cannot be done here",
     409: "Changed elsewhere",
     413: "Too large",

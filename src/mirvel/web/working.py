@@ -10,55 +10,71 @@ from typing import Annotated, TypeVar
 
 from fastapi import Depends, Request
 
-from mirvel.core.goods import Catalogue
+from mirvel.core.goods import Catalogue, Container
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
 from mirvel.core.units import LengthUnit
-from mirvel.core.working import Worked, work_out
+from mirvel.core.working import Worked, get_build, work_out_build
 from mirvel.web.requests import ShopHere
 
 Made = TypeVar("Made")
 UNIT_COOKIE = "unit"
-_KEPT = 400
+_KEPT = 800
 _kept: OrderedDict[tuple[str, ...], object] = OrderedDict()
 _lock = Lock()
 
 
 @dataclass(frozen=True)
 class Desk:
-    """What recipes are worked out with: the shop's goods and rules as they stand now."""
+    """What recipes are worked out with: the shop's goods and rules as they stand now.
+
+    ``facts`` stands for everything but costs, so that drawings outlive a change of prices; ``costs`` for all.
+    """
 
     catalogue: Catalogue
     rules: HouseRules
-    digest: str
+    facts: str
+    costs: str
+    costs_version: int
 
     def work_out(self, recipe: Recipe) -> Worked:
         """Raises UnknownGoods, BadInput."""
-        return self.keep("worked", recipe, lambda: work_out(recipe, self.catalogue, self.rules))
+        build = self.keep("build", recipe, lambda: get_build(recipe, self.catalogue, self.rules))
+        return _keep(("worked", self.costs, recipe.model_dump_json()), lambda: work_out_build(build, self.catalogue))
 
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
-        """What ``make`` makes of a recipe, made once while goods and rules stay as they are."""
-        key = (what, self.digest, recipe.model_dump_json())
-        with _lock:
-            if key in _kept:
-                _kept.move_to_end(key)
-                return _kept[key]  # type: ignore[return-value]
-        made = make()
-        with _lock:
-            _kept[key] = made
-            while len(_kept) > _KEPT:
-                _kept.popitem(last=False)
-        return made
+        """What ``make`` makes of a recipe, made once while facts and rules stay as they are."""
+        return _keep((what, self.facts, recipe.model_dump_json()), make)
+
+    def get_vessels(self, also: str = "") -> tuple[Container, ...]:
+        """Containers a recipe may be put in, and the one it is in already."""
+        fit = (each for each in self.catalogue.containers.values() if each.takes_dome and not each.retired)
+        own = self.catalogue.containers.get(also)
+        found = {each.slug: each for each in (*fit, *((own,) if own else ()))}
+        return tuple(sorted(found.values(), key=lambda each: each.name))
+
+
+def _keep(key: tuple[str, ...], make: Callable[[], Made]) -> Made:
+    with _lock:
+        if key in _kept:
+            _kept.move_to_end(key)
+            return _kept[key]  # type: ignore[return-value]
+    made = make()
+    with _lock:
+        _kept[key] = made
+        while len(_kept) > _KEPT:
+            _kept.popitem(last=False)
+    return made
 
 
 def load_desk(request: Request, shop: ShopHere) -> Desk:
     """The desk as the shop stands now, in the units this person reads."""
-    catalogue, rules = shop.load_catalogue(), shop.load_rules()
+    goods, rules = shop.goods.load(), shop.load_rules()
     unit = request.cookies.get(UNIT_COOKIE)
     if unit in set(LengthUnit):
         rules = rules.model_copy(update={"unit": LengthUnit(unit)})
-    text = catalogue.model_dump_json() + rules.model_dump_json()
-    return Desk(catalogue, rules, sha256(text.encode()).hexdigest())
+    own = f"{id(shop)} {sha256(rules.model_dump_json().encode()).hexdigest()}"
+    return Desk(goods.catalogue, rules, f"{own} {goods.facts}", f"{own} {goods.costs}", goods.costs)
 
 
 DeskHere = Annotated[Desk, Depends(load_desk)]

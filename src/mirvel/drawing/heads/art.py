@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from mirvel.core.goods import HeadForm
-from mirvel.drawing.heads import cluster, daisy, globe, leaves, rosette, spike
+from mirvel.drawing.heads import balls, branching, cluster, cup, daisy, flat, globe, leaves, rosette, spike, trumpet
 from mirvel.drawing.palette import Tones
 
 Face = Callable[[Tones, str, float], str]
@@ -27,16 +27,41 @@ def _spike(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     return spike.side(tones, habit, ratio)
 
 
+def _globe(tones: Tones, habit: str, openness: float) -> str:
+    return balls.spiny(tones, habit) if habit in {"spiny", "pins"} else globe.front(tones, habit, openness)
+
+
+def _pompon(tones: Tones, habit: str, openness: float) -> str:
+    return globe.front(tones, habit, openness) if habit == "button" else balls.pompon(tones, habit, openness)
+
+
 _ART = {
     HeadForm.ROSETTE: Art(face=rosette.front, side=rosette.side, back=rosette.back),
+    HeadForm.CUP: Art(face=cup.front, side=cup.side, back=cup.back),
     HeadForm.DAISY: Art(face=daisy.front, side=daisy.side, back=daisy.back),
-    HeadForm.GLOBE: Art(face=globe.front),
+    HeadForm.TRUMPET: Art(face=trumpet.front, side=trumpet.side, back=trumpet.back),
+    HeadForm.DISC: Art(face=flat.disc_front, side=flat.side, back=flat.back),
+    HeadForm.ORCHID: Art(face=flat.orchid_front, side=flat.side, back=flat.back),
+    HeadForm.BOW: Art(face=flat.bow_front, side=flat.side, back=flat.back),
+    HeadForm.GLOBE: Art(face=_globe),
+    HeadForm.POMPON: Art(face=_pompon),
+    HeadForm.UMBEL: Art(face=balls.umbel),
     HeadForm.CLUSTER: Art(face=cluster.front),
+    HeadForm.SPRAY: Art(face=cluster.front),
+    HeadForm.POD: Art(face=balls.pod),
+    HeadForm.MOSS: Art(face=balls.moss),
+    HeadForm.FRUIT: Art(face=balls.fruit),
     HeadForm.SPIKE: Art(axis=_spike, end=spike.end),
+    HeadForm.PLUME: Art(axis=branching.plume, end=branching.end),
+    HeadForm.BERRY: Art(axis=branching.berry),
+    HeadForm.TWIG: Art(axis=branching.twig),
+    HeadForm.DRAPE: Art(axis=branching.drape),
+    HeadForm.BIRD: Art(axis=branching.bird),
     HeadForm.FROND: Art(axis=leaves.frond),
     HeadForm.BROAD_LEAF: Art(axis=leaves.branch),
     HeadForm.SMALL_LEAF: Art(axis=leaves.branch),
     HeadForm.STRAP: Art(axis=leaves.strap),
+    HeadForm.BLADE: Art(axis=leaves.strap),
 }
 
 

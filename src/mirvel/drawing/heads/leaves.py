@@ -13,7 +13,8 @@ Point = tuple[float, float]
 BOW = 14.0  # how far a bend of 1 carries the tip sideways
 
 
-def _spine(share: float, bend: float) -> Point:
+def get_spine(share: float, bend: float) -> Point:
+    """A point of the bowed stem, from its foot (0) to its tip (1)."""
     return bend * math.sin(share * math.pi * 0.5) ** 2 * BOW, -100 * share
 
 
@@ -50,7 +51,7 @@ def _vein(foot: Point, length: float, turn: float) -> str:
 
 
 def _stem(bend: float, width: float, tones: Tones, top: float = 0.97) -> str:
-    points = [_spine(n / 6 * top, bend) for n in range(7)]
+    points = [get_spine(n / 6 * top, bend) for n in range(7)]
     return strokes(path("M", *points[0], *(part for point in points[1:] for part in ("L", *point))), tones.line, width)
 
 
@@ -71,10 +72,10 @@ def branch(tones: Tones, habit: str, ratio: float, bend: float) -> str:
         share = 0.12 + 0.80 * row / rows
         scale = 1 - 0.45 * share
         for side in (-1, 1) if opposite else ((-1, 1)[row % 2],):
-            foot, turn = _spine(share, bend), side * (62 - 22 * share) + (5 if row % 3 else -5)
+            foot, turn = get_spine(share, bend), side * (62 - 22 * share) + (5 if row % 3 else -5)
             shapes.append((_leaf(foot, size * length * scale, size * width * scale * 1.35, turn), (row + side) % 3))
             veins.append(_vein(foot, size * length * scale * 0.85, turn))
-    foot = _spine(0.86, bend)
+    foot = get_spine(0.86, bend)
     shapes.append((_leaf(foot, 14, min(size * width * 0.75, 11), bend * 8), 0))
     fills = (tones.base, tones.light if habit == "round" else mix(tones.base, "#ffffff", 0.10), tones.deep)
     drawn = "".join(blob(data, fills[tone], tones.line, 0.6) for data, tone in shapes)
@@ -108,7 +109,7 @@ def frond(tones: Tones, habit: str, ratio: float, bend: float) -> str:
         share = 0.16 + 0.82 * row / 9
         length = half * 1.15 * (1 - share) ** 0.72 + 2
         for side in (-1, 1):
-            foot = _spine(share, bend)
+            foot = get_spine(share, bend)
             drawn.append(
                 blob(
                     _pinna(foot, length, side, share),
@@ -145,7 +146,7 @@ def _feather(tones: Tones, half: float, bend: float) -> str:
     for row in range(12):
         share = 0.12 + 0.85 * row / 12
         for side in (-1, 1):
-            foot, length = _spine(share, bend), half * 1.2 * (1 - share) ** 0.6 + 2
+            foot, length = get_spine(share, bend), half * 1.2 * (1 - share) ** 0.6 + 2
             for fan in range(-2, 3):
                 turn = math.radians(60 - 16 * share + fan * 9)
                 reach = length * (1 - 0.06 * fan * fan)
@@ -157,12 +158,17 @@ def _feather(tones: Tones, half: float, bend: float) -> str:
 def strap(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     """A blade that arches over; a fine one is drawn as a tuft of three, since one alone is hardly to be seen."""
     blades = ((0.0, 1.0), (-4.0, 0.86), (4.0, 0.92)) if habit == "fine" else ((0.0, 1.0),)
-    half = 0.55 if habit == "fine" else 1.5
+    half = 0.55 if habit == "fine" else 44 * ratio if habit in {"broad", "rolled"} else 1.5
     drawn = []
     for lean, length in blades:
         x, top = lean + bend * BOW, -100 * length
         data = curve(
             f"M {-half} 0 Q {lean * 0.2 - half} {top * 0.62} {x} {top} Q {lean * 0.2 + half} {top * 0.6} {half} 0 Z"
         )
-        drawn.append(blob(data, tones.base if lean <= 0 else tones.light, tones.line, 0.3))
+        drawn.append(blob(data, tones.base if lean <= 0 else tones.light, tones.line, 0.3 if half < 2 else 0.8))
+    if habit in {"broad", "rolled"}:
+        drawn.append(strokes(path("M", 0, 0, "Q", 0, -60, bend * BOW, -98), tones.deeper, 0.9))
+    if habit == "rolled":
+        fold = curve(f"M 0 -4 Q {half * 1.1} -30 {half * 0.5} -58 Q {half * 0.2} -40 0 -4 Z")
+        drawn.append(blob(fold, tones.deep, tones.line, 0.8))
     return "".join(drawn)

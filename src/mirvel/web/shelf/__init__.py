@@ -9,6 +9,8 @@ from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 from pydantic import ValidationError
 
+from mirvel.core.changes import set_container
+from mirvel.core.drift import get_costs
 from mirvel.core.goods import Catalogue
 from mirvel.core.problems import BadInput, MirvelError, Problem, get_problems
 from mirvel.core.recipe import Mechanics, Recipe
@@ -67,7 +69,7 @@ def _show(request: Request, desk: Desk, saved: tuple[SavedRecipe, ...], status: 
     }
     return render(
         request, "shelf/shelf.html", status, shelves=shelves, rules=desk.rules, mechanics=list(Mechanics),
-        containers=sorted(desk.catalogue.containers.values(), key=lambda each: each.name), **context,
+        containers=desk.get_vessels(), **context,
     )  # fmt: skip
 
 
@@ -99,7 +101,7 @@ def begin_recipe(
         recipe = _begin(typed, desk.catalogue)
     except BadInput as error:
         return _show(request, desk, shop.load_recipes(), 422, typed=typed, problems=error.problems)
-    return RedirectResponse(f"/table/{shop.add_recipe(recipe).id}", status_code=303)
+    return RedirectResponse(f"/table/{shop.add_recipe(recipe, get_costs(recipe, desk.catalogue)).id}", status_code=303)
 
 
 def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
@@ -114,8 +116,7 @@ def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
         recipe = Recipe.model_validate({**typed, "name": name, "family": family[:60] or "unnamed"})
     except ValidationError as error:
         raise BadInput(*get_problems(error)) from None
-    catalogue.get_container(recipe.container)
-    return recipe
+    return set_container(recipe, catalogue, recipe.container).recipe
 
 
 @router.post("/recipes/file")
@@ -126,7 +127,7 @@ def bring_in_recipe(request: Request, shop: ShopHere, desk: DeskHere, file: Anno
         desk.work_out(recipe)
     except BadInput as error:
         return _show(request, desk, shop.load_recipes(), 422, file_problems=error.problems)
-    return RedirectResponse(f"/table/{shop.add_recipe(recipe).id}", status_code=303)
+    return RedirectResponse(f"/table/{shop.add_recipe(recipe, get_costs(recipe, desk.catalogue)).id}", status_code=303)
 
 
 def _read(content: bytes) -> Recipe:

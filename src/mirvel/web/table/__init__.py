@@ -8,9 +8,10 @@ from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import RedirectResponse
 
 from mirvel.core.changes import Change
+from mirvel.core.drift import get_costs
 from mirvel.core.problems import BadInput
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
-from mirvel.store.shop import SavedRecipe, Shop, StaleState
+from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render, wants_fragment
 from mirvel.web.table.changes import STEPS, Typed, get_change
 from mirvel.web.table.view import get_table_view
@@ -58,8 +59,9 @@ def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
     made: Change = get_change(before.recipe, desk, typed)
     if made.recipe == before.recipe:
         return before
-    desk.work_out(made.recipe)
-    return shop.save_recipe(recipe_id, made.recipe, read_at=read_at, change=made.words)
+    money = desk.work_out(made.recipe).money
+    worth = Worth(made.recipe, get_costs(made.recipe, desk.catalogue), is_true=money.is_true)
+    return shop.save_recipe(recipe_id, worth, read_at=read_at, change=made.words)
 
 
 def _show(request: Request, desk: Desk, saved: SavedRecipe, status: int = 200, **said: object) -> Response:

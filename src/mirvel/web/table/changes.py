@@ -20,6 +20,10 @@ def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
         return changes.add_entry(recipe, desk.catalogue, typed.get("material", ""), typed.get("colour", ""))
     if kind == "own-size" or (kind == "size" and typed.get("value") == SizeMode.OWN):
         return _set_own_size(recipe, desk, typed)
+    if kind == "field" and typed.get("field") == "container":
+        return changes.set_container(recipe, desk.catalogue, typed.get("value", ""))
+    if kind == "hard-good":
+        return changes.use_hard_good(recipe, desk.catalogue, _read_hard_good(typed))
     if kind not in _KINDS:
         raise BadInput(Problem("change", f"“{kind}” is not a change Mirvel knows.", "Reload the page and try again."))
     return _KINDS[kind](recipe, typed)
@@ -41,7 +45,7 @@ def _set_entry(recipe: Recipe, typed: Typed) -> Change:
 
 def _set_field(recipe: Recipe, typed: Typed) -> Change:
     field = typed.get("field", "")
-    if field not in {"name", "price_point", "container", "mechanics", "minutes", "notes"}:
+    if field not in {"name", "price_point", "mechanics", "minutes", "notes"}:
         raise BadInput(Problem("change", f"a recipe has no “{field}” to change.", "Reload the page and try again."))
     return changes.set_field(recipe, field, typed.get("value", "").strip())
 
@@ -55,6 +59,15 @@ def _set_own_size(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     if "width" in typed:
         width_cm = parse_length_cm(typed["width"], desk.rules.unit, field="own width")
     return changes.set_own_size(recipe, height_cm, width_cm)
+
+
+def _read_hard_good(typed: Typed) -> dict[str, object]:
+    """A hard good's use as typed: a quantity such as 0.9, a fraction such as 1/3, or loops such as "5 loops"."""
+    text, slug = typed.get("value", "").strip().lower(), typed.get("hard_good", "")
+    if text.endswith(("loops", "loop")):
+        return {"hard_good": slug, "loops": text.removesuffix("loops").removesuffix("loop").strip()}
+    quantity, _, divided_by = text.replace("⅓", "1/3").replace("½", "1/2").replace("⅛", "1/8").partition("/")
+    return {"hard_good": slug, "quantity": quantity.strip(), "divided_by": divided_by.strip() or "1"}
 
 
 def _set_school(recipe: Recipe, typed: Typed) -> Change:
@@ -75,4 +88,5 @@ _KINDS: Mapping[str, Callable[[Recipe, Typed], Change]] = {
         recipe, "density" if typed.get("field") == "density" else "mode", typed.get("value", "")
     ),
     "school": _set_school,
+    "drop-hard-good": lambda recipe, typed: changes.drop_hard_good(recipe, typed.get("hard_good", "")),
 }

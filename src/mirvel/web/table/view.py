@@ -6,11 +6,11 @@ from itertools import groupby
 
 from markupsafe import Markup
 
-from mirvel.core.goods import Catalogue, Container, Material, Role
+from mirvel.core.goods import Catalogue, Container, Material, PieceSize, Role
 from mirvel.core.house import PiecePolicy, PricingSchool
 from mirvel.core.pricing import get_margin, get_share_of_price
-from mirvel.core.problems import MirvelError
-from mirvel.core.recipe import Density, Entry, HeightBase, HeightOf, Mechanics, PieceSize, Recipe, SizeMode
+from mirvel.core.problems import MirvelError, UnknownGoods
+from mirvel.core.recipe import Density, Entry, HeightBase, HeightOf, Mechanics, Recipe, SizeMode
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw_both
 from mirvel.drawing.tube import draw_tube
@@ -86,7 +86,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
         trouble=trouble,
         drawing=_get_drawing(saved.recipe, worked, desk),
         tube=Markup(draw_tube(worked)) if worked else Markup(""),
-        containers=tuple(sorted(desk.catalogue.containers.values(), key=lambda each: each.name)),
+        containers=desk.get_vessels(saved.recipe.container),
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
         flower_margin=get_margin(worked.money.goods.flower_markup if worked else desk.rules.flower_markup),
@@ -104,8 +104,16 @@ def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | N
     return EntryView(
         number=number,
         entry=entry,
-        material=catalogue.materials.get(entry.material),
+        material=_find_material(entry, catalogue),
         cost=worked.money.entry_costs[entry.id] if worked else Decimal(0),
         longest_cm=max(cuts, default=0.0),
         shortest_cm=min(cuts, default=0.0),
     )
+
+
+def _find_material(entry: Entry, catalogue: Catalogue) -> Material | None:
+    """The material or assembly of an entry, or None where the catalogue lacks it or its colour."""
+    try:
+        return catalogue.get_material(entry.material, entry.colour, field="entry")
+    except UnknownGoods:
+        return None

@@ -1,0 +1,124 @@
+"""Everything a recipe may name, by slug."""
+
+from collections.abc import Mapping
+from decimal import Decimal
+from enum import StrEnum
+
+from pydantic import Field
+
+from mirvel.core.goods.assembly import Assembly
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Fact
+from mirvel.core.goods.hard_good import HardGood
+from mirvel.core.goods.material import Material, StemType
+from mirvel.core.problems import Problem, UnknownGoods
+
+Good = Material | Container | HardGood | Assembly
+_COST = Decimal("0.0001")
+
+
+class GoodsKind(StrEnum):
+    """The four kinds of goods, as the catalogue's fields are named."""
+
+    MATERIALS = "materials"
+    CONTAINERS = "containers"
+    HARD_GOODS = "hard_goods"
+    ASSEMBLIES = "assemblies"
+
+    @property
+    def words(self) -> str:
+        return {"hard_goods": "hard goods", "assemblies": "made ahead"}.get(self.value, self.value)
+
+
+class Catalogue(Fact):
+    """The shop's goods, or the part of them that travels with a recipe."""
+
+    materials: Mapping[str, Material] = Field(default_factory=dict)
+    containers: Mapping[str, Container] = Field(default_factory=dict)
+    hard_goods: Mapping[str, HardGood] = Field(default_factory=dict)
+    assemblies: Mapping[str, Assembly] = Field(default_factory=dict)
+
+    def get_material(self, slug: str, colour: str, *, field: str) -> Material:
+        """The material or assembly of a slug that comes in a colour; raises UnknownGoods naming the field."""
+        if slug not in self.assemblies:
+            return self.get_stem(slug, colour, field=field)
+        assembly = self.assemblies[slug]
+        if colour not in assembly.colours:
+            raise UnknownGoods(_not_in_colour(assembly, colour, field))
+        return self.get_assembly_as_material(assembly, colour, field=field)
+
+    def get_stem(self, slug: str, colour: str, *, field: str) -> Material:
+        """The material, no assembly, of a slug that comes in a colour; raises UnknownGoods naming the field."""
+        if slug not in self.materials:
+            raise UnknownGoods(_unknown(field, "material", slug, {**self.materials, **self.assemblies}))
+        if colour not in self.materials[slug].colours:
+            raise UnknownGoods(_not_in_colour(self.materials[slug], colour, field))
+        return self.materials[slug]
+
+    def get_assembly_as_material(self, assembly: Assembly, colour: str, *, field: str) -> Material:
+        """An assembly as the piece that is placed and drawn: unbroken, of its own size, at the cost of its parts."""
+        parts = [self.get_stem(part.material, part.colour or colour, field=field) for part in assembly.stems]
+        stems = sum(
+            (part.pieces * each.cost / each.pieces_per_stem for part, each in zip(assembly.stems, parts, strict=True)),
+            Decimal(0),
+        )
+        return Material(
+            slug=assembly.slug,
+            name=assembly.name,
+            form=assembly.form,
+            habit=assembly.habit,
+            default_role=assembly.default_role,
+            head_tight_cm=assembly.width_cm,
+            head_open_cm=assembly.width_cm,
+            head_length_cm=assembly.length_cm,
+            pieces_per_stem=1,
+            stem_length_cm=assembly.stem_length_cm,
+            stem_diameter_mm=assembly.stem_diameter_mm,
+            stem_type=StemType.NONE,
+            delicate=any(part.delicate for part in parts),
+            hazards=tuple(dict.fromkeys(hazard for part in parts for hazard in part.hazards)),
+            colours=assembly.colours,
+            retired=assembly.retired,
+            cost=(stems + self.get_assembly_hard_cost(assembly, field=field)).quantize(_COST),
+            provenance=assembly.provenance,
+        )
+
+    def get_assembly_hard_cost(self, assembly: Assembly, *, field: str) -> Decimal:
+        """What the hard goods of one assembly cost, exact. Raises UnknownGoods."""
+        uses = ((use, self.get_hard_good(use.hard_good, field=field)) for use in assembly.hard_goods)
+        return sum((use.get_cost(good) for use, good in uses), Decimal(0))
+
+    def find_materials(self, typed: str) -> tuple[Material, ...]:
+        """Materials and assemblies on offer whose names, form or role hold every word typed; names that begin so
+        first."""
+        words, beginning = typed.lower().split(), typed.lower().strip()
+        offered = [each for each in self.materials.values() if not each.retired]
+        for assembly in self.assemblies.values():
+            if not assembly.retired:
+                colour = next(iter(assembly.colours))
+                offered.append(self.get_assembly_as_material(assembly, colour, field=assembly.name))
+        found = [each for each in offered if all(word in each.described for word in words)]
+        return tuple(sorted(found, key=lambda each: (not each.name.lower().startswith(beginning), each.name)))
+
+    def get_container(self, slug: str) -> Container:
+        """The container of a slug; raises UnknownGoods."""
+        if slug not in self.containers:
+            raise UnknownGoods(_unknown("container", "container", slug, self.containers))
+        return self.containers[slug]
+
+    def get_hard_good(self, slug: str, *, field: str) -> HardGood:
+        """The hard good of a slug; raises UnknownGoods naming the field."""
+        if slug not in self.hard_goods:
+            raise UnknownGoods(_unknown(field, "hard good", slug, self.hard_goods))
+        return self.hard_goods[slug]
+
+
+def _not_in_colour(good: Material | Assembly, colour: str, field: str) -> Problem:
+    message = f"{good.name} does not come in “{colour}”."
+    return Problem(f"{field}, colour", message, f"Choose {', '.join(good.colours)}.")
+
+
+def _unknown(field: str, kind: str, slug: str, known: Mapping[str, object]) -> Problem:
+    some = ", ".join(sorted(known)[:4]) or "none at all"
+    mend = f"Use one the catalogue has ({some} …), or add “{slug}” to it first."
+    return Problem(field, f"the {kind} “{slug}” is not in the catalogue.", mend)

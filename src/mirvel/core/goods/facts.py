@@ -1,0 +1,96 @@
+"""What every good is made of: frozen facts, slugs, costs, and the words for forms and roles."""
+
+from decimal import Decimal
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+KEPT = r"^[^\x00]*$"  # a database cannot keep a null character
+PROVENANCE = "from memory and common practice; a default"
+
+Cost = Annotated[Decimal, Field(ge=0, le=100_000, max_digits=10, decimal_places=4)]
+Slug = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9-]*$")]
+Hex = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
+Name = Annotated[str, Field(min_length=1, max_length=80, pattern=KEPT)]
+Note = Annotated[str, Field(max_length=600, pattern=KEPT)]
+
+
+class Fact(BaseModel):
+    """A frozen value that refuses what it does not know."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class HeadForm(StrEnum):
+    """The shape of a head, leaf or made thing, which decides how it fills space and how it is drawn."""
+
+    ROSETTE = "rosette"
+    CUP = "cup"
+    DAISY = "daisy"
+    DISC = "disc"
+    TRUMPET = "trumpet"
+    ORCHID = "orchid"
+    BIRD = "bird"
+    GLOBE = "globe"
+    POMPON = "pompon"
+    UMBEL = "umbel"
+    CLUSTER = "cluster"
+    SPRAY = "spray"
+    SPIKE = "spike"
+    PLUME = "plume"
+    DRAPE = "drape"
+    BERRY = "berry"
+    POD = "pod"
+    FROND = "frond"
+    BROAD_LEAF = "broadleaf"
+    SMALL_LEAF = "smallleaf"
+    STRAP = "strap"
+    BLADE = "blade"
+    TWIG = "twig"
+    MOSS = "moss"
+    BOW = "bow"
+    FRUIT = "fruit"
+
+
+LEAF_FORMS = frozenset({HeadForm.FROND, HeadForm.BROAD_LEAF, HeadForm.SMALL_LEAF, HeadForm.STRAP, HeadForm.BLADE})
+AXIAL_FORMS = LEAF_FORMS | {
+    HeadForm.SPIKE,
+    HeadForm.PLUME,
+    HeadForm.DRAPE,
+    HeadForm.BERRY,
+    HeadForm.TWIG,
+    HeadForm.BIRD,
+}
+BALL_FORMS = frozenset(
+    {HeadForm.GLOBE, HeadForm.POMPON, HeadForm.CLUSTER, HeadForm.SPRAY, HeadForm.UMBEL}
+    | {HeadForm.POD, HeadForm.MOSS, HeadForm.FRUIT}
+)
+
+
+class Role(StrEnum):
+    """The part an entry plays in a piece, in the usual build order."""
+
+    GREENERY = "greenery"
+    LINE = "line"
+    FOCAL = "focal"
+    MASS = "mass"
+    FILLER = "filler"
+    TEXTURE = "texture"
+    TRAILING = "trailing"
+    TOKEN = "token"
+
+
+class PieceSize(StrEnum):
+    """What of a stem one piece is."""
+
+    STEM = "whole stem"
+    TOP = "top piece"
+    LATERAL = "side piece"
+
+
+class Advice(Fact):
+    """How to do something, and the school that does it so; an empty school is everybody's."""
+
+    text: str = Field(min_length=1, max_length=400, pattern=KEPT)
+    school: str = Field(default="", max_length=60, pattern=KEPT)

@@ -1,0 +1,64 @@
+"""Hard goods: foam, tape, wire, ribbon and the like, charged by the unit named or by a part of it."""
+
+from decimal import Decimal
+from typing import Self
+
+from pydantic import Field, model_validator
+
+from mirvel.core.goods.facts import PROVENANCE, Cost, Fact, Name, Slug
+
+
+class HardGood(Fact):
+    """A consumable; ``cost`` is for one ``unit`` of it."""
+
+    slug: Slug
+    name: Name
+    unit: str = Field(default="each", max_length=20, description="each, metre or gram")
+    pack_size: Decimal = Field(default=Decimal(1), gt=0, le=100_000, description="units in a bought pack")
+    loop_m: Decimal | None = Field(default=None, gt=0, le=5, description="metres a bow loop takes, tails shared out")
+    same_as: Slug | None = Field(default=None, description="the container this also is, so that it is charged once")
+    caution: str = Field(default="", max_length=300)
+    note: str = Field(default="", max_length=300)
+    retired: bool = False
+    cost: Cost
+    provenance: str = Field(default=PROVENANCE, max_length=200)
+
+
+class HardGoodUse(Fact):
+    """So much of one hard good: a quantity in its unit, a fraction of a unit, or a ribbon's bow loops.
+
+    A third of a brick is quantity 1 divided by 3, exactly; half a long wire is 1 divided by 2.
+    """
+
+    hard_good: Slug
+    quantity: Decimal = Field(default=Decimal(1), gt=0, le=10_000, max_digits=9, decimal_places=4)
+    divided_by: int = Field(default=1, ge=1, le=48)
+    loops: int | None = Field(default=None, ge=1, le=60, description="bow loops, instead of a quantity")
+
+    @model_validator(mode="after")
+    def _is_said_one_way(self) -> Self:
+        if self.loops is not None and (self.quantity != 1 or self.divided_by != 1):
+            raise ValueError("Loops and a quantity are both given. Keep the one that counts.")
+        return self
+
+    def get_cost(self, good: HardGood) -> Decimal:
+        """What this use costs, exact. Loops of a good that has none are charged as so many units."""
+        if self.loops is not None:
+            return self.loops * (good.loop_m or Decimal(1)) * good.cost
+        return self.quantity * good.cost / self.divided_by
+
+    def describe(self, good: HardGood) -> str:
+        """The use in words: "1/3 each", "0.9 metre", "5 loops (1.2 metre)"."""
+        if self.loops is not None:
+            return f"{self.loops} loops ({format_amount(self.loops * (good.loop_m or Decimal(1)))} {good.unit})"
+        share = f"/{self.divided_by}" if self.divided_by > 1 else ""
+        return f"{format_amount(self.quantity)}{share} {good.unit}"
+
+
+def format_amount(amount: Decimal) -> str:
+    """A quantity without trailing zeros.
+
+    >>> format_amount(Decimal("0.9000")), format_amount(Decimal(120))
+    ('0.9', '120')
+    """
+    return f"{amount:f}".rstrip("0").rstrip(".") if "." in f"{amount:f}" else f"{amount:f}"

@@ -1,0 +1,163 @@
+"""A material: a stem as bought, with the facts that judging, conditioning, pricing and drawing need."""
+
+from collections.abc import Mapping
+from enum import StrEnum
+from typing import Annotated, Self
+
+from pydantic import Field, model_validator
+
+from mirvel.core.goods.facts import (
+    AXIAL_FORMS,
+    BALL_FORMS,
+    LEAF_FORMS,
+    PROVENANCE,
+    Advice,
+    Cost,
+    Fact,
+    HeadForm,
+    Hex,
+    Name,
+    Note,
+    Role,
+    Slug,
+)
+
+Month = Annotated[int, Field(ge=1, le=12)]
+Grade = Annotated[int, Field(ge=0, le=3)]
+ALL_YEAR = tuple(range(1, 13))
+STRONG_SCENT = 2
+
+
+class StemKind(StrEnum):
+    """What part of a plant a stem is sold as."""
+
+    FLOWER = "flower"
+    FOLIAGE = "foliage"
+    BRANCH = "branch"
+    GRASS = "grass"
+    POD = "pod"
+    MOSS = "moss"
+    ARTIFICIAL = "artificial"
+
+
+class StemType(StrEnum):
+    """How a stem takes water and a cut."""
+
+    FIRM = "firm"
+    WOODY = "woody"
+    SOFT = "soft"
+    HOLLOW = "hollow"
+    BRITTLE = "brittle"
+    WIRY = "wiry"
+    NONE = "none"
+
+
+class Fitness(StrEnum):
+    """How well a stem does in floral foam."""
+
+    GOOD = "good"
+    FAIR = "fair"
+    POOR = "poor"
+    NO = "no"
+
+
+class Toxicity(StrEnum):
+    """What eating it does to pets."""
+
+    NONE = "none"
+    MILD = "mild"
+    SERIOUS = "serious"
+    CATS = "serious for cats"
+
+
+class Material(Fact):
+    """A stem as bought: its facts, its colours and what one stem costs landed.
+
+    Diameters and lengths are those of one usual piece as placed (a spray's or branch's lateral counts about
+    half the length). ``cost`` is per stem, landed, in force today.
+    """
+
+    slug: Slug
+    name: Name
+    botanical_name: str = Field(default="", max_length=100)
+    kind: StemKind = StemKind.FLOWER
+    form: HeadForm
+    habit: str = Field(default="", max_length=30, description="which drawing of the form, e.g. ruffled")
+    default_role: Role
+    other_roles: tuple[Role, ...] = ()
+    head_tight_cm: float = Field(gt=0, le=60)
+    head_open_cm: float = Field(gt=0, le=60)
+    head_length_cm: float = Field(
+        gt=0, le=120, description="depth of the head along its axis; a leaf's or spike's length"
+    )
+    pieces_per_stem: int = Field(ge=1, le=40)
+    stem_length_cm: float = Field(gt=0, le=200)
+    stem_diameter_mm: float = Field(gt=0, le=60)
+    stem_type: StemType = StemType.FIRM
+    growth_cm_per_day: float = Field(default=0, ge=0, le=5)
+    opens_in_days: int | None = Field(default=None, ge=0, le=30)
+    life_min_days: int | None = Field(default=None, ge=0, le=730)
+    life_max_days: int | None = Field(default=None, ge=0, le=730)
+    condition_hours: int = Field(default=2, ge=0, le=72)
+    out_of_water_hours: float | None = Field(default=None, ge=0, le=1000)
+    in_foam: Fitness = Fitness.GOOD
+    delicate: bool = False
+    scent: Grade = Field(default=0, description="0 none to 3 strong")
+    pollen: bool = False
+    ethylene: Grade = Field(default=0, description="how sensitive to ripening gas, 0 not to 3 very")
+    toxicity: Toxicity = Toxicity.NONE
+    hazards: tuple[str, ...] = ()
+    season: tuple[Month, ...] = Field(default=ALL_YEAR, min_length=1, description="months it is to be had")
+    bunch_stems: int = Field(default=10, ge=1, le=500)
+    markup_class: str = Field(default="standard", max_length=30)
+    colours: Mapping[str, Hex] = Field(min_length=1)
+    substitutes: tuple[Slug, ...] = Field(default=(), description="by look, not by safety")
+    judging: Note = Field(default="", description="how to judge freshness on arrival")
+    conditioning: tuple[Advice, ...] = ()
+    note: Note = ""
+    retired: bool = False
+    cost: Cost
+    provenance: str = Field(default=PROVENANCE, max_length=200)
+
+    @model_validator(mode="after")
+    def _lives_add_up(self) -> Self:
+        if (
+            self.life_min_days is not None
+            and self.life_max_days is not None
+            and self.life_min_days > self.life_max_days
+        ):
+            raise ValueError("The shortest life is longer than the longest. Swap the two, or correct one.")
+        return self
+
+    @property
+    def described(self) -> str:
+        """All the words a material is found by, in lower case."""
+        words = (self.name, self.botanical_name, self.kind, self.form, self.habit, self.default_role, *self.other_roles)
+        return " ".join(words).lower()
+
+    @property
+    def roles(self) -> tuple[Role, ...]:
+        return (self.default_role, *self.other_roles)
+
+    @property
+    def cost_per_piece(self) -> Cost:
+        return self.cost / self.pieces_per_stem
+
+    @property
+    def safe_with_cats(self) -> bool:
+        return self.toxicity is Toxicity.NONE
+
+    @property
+    def is_leaf(self) -> bool:
+        green = self.kind in {StemKind.FOLIAGE, StemKind.GRASS}
+        return self.form in LEAF_FORMS or (green and self.form in {HeadForm.DRAPE, HeadForm.PLUME})
+
+    @property
+    def is_ball(self) -> bool:
+        """Whether the head is alike from every side."""
+        return self.form in BALL_FORMS
+
+    @property
+    def is_axial(self) -> bool:
+        """Whether the piece runs along an axis and ends at its place, rather than sitting there as a head."""
+        return self.form in AXIAL_FORMS

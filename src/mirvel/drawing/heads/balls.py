@@ -1,0 +1,92 @@
+"""Heads alike from every side: pompons, umbels, pods, moss, fruit."""
+
+import math
+
+from mirvel.drawing.heads.petals import blob, disc, petal, strokes
+from mirvel.drawing.palette import CALYX, STEM, Tones, mix
+from mirvel.drawing.svg import curve, path, polar, smooth
+
+
+def pompon(tones: Tones, habit: str, openness: float) -> str:
+    """Petals rolled in rows, outermost first; incurved ones close over the heart."""
+    drawn = [disc(0, 0, 47, tones.deeper, tones.line)]
+    rows = ((18, 49.5), (17, 43), (15, 35.5), (13, 28), (10, 20), (7, 12))
+    for row, (count, reach) in enumerate(rows):
+        for number in range(count):
+            at = 360 * (number + 0.5 * (row % 2)) / count
+            fill = (tones.deep, tones.base, tones.base, tones.light)[(row + number % 2) % 4]
+            drawn.append(blob(petal(reach - 15, reach, at, 190 / count, point=0.97), fill, tones.line, 0.6))
+    return "".join(drawn) + disc(0, 0, 4, tones.deeper)
+
+
+def umbel(tones: Tones, habit: str, openness: float) -> str:
+    """Rays from one point, each with its knot of florets; lacy ones leave air between."""
+    lacy = habit == "lacy"
+    points = [polar(43 * ((n + 0.5) / 22) ** 0.5, n * 137.508) for n in range(22)]
+    rays = "".join(path("M", 0, 46, "Q", x * 0.3, 22, x, y * 0.72 - 8) for x, y in points)
+    drawn = [strokes(rays, STEM, 0.9 if lacy else 1.3)]
+    for number, (x, y) in enumerate(points):
+        size = 5.6 if lacy else 10.5
+        fill = (tones.base, tones.light, tones.deep)[number % 3]
+        knots = 6 if lacy else 5
+        florets = "".join(
+            disc(x + dx, y * 0.72 - 8 + dy, size * 0.42, fill, tones.line, 0.4)
+            for dx, dy in (polar(size * 0.62, 360 * k / knots + number * 20) for k in range(knots))
+        )
+        drawn.append(florets + disc(x, y * 0.72 - 8, size * 0.38, tones.light, tones.line, 0.4))
+    return "".join(drawn)
+
+
+def spiny(tones: Tones, habit: str) -> str:
+    """A thistle's cone on a ruff of spines, or the long pins of a pincushion."""
+    pins = habit == "pins"
+    ruff = "".join(petal(10, 50, 360 * n / 13, 9, point=1.02) for n in range(13))
+    under = blob(ruff, tones.base if pins else mix(tones.base, "#9aa7a0", 0.4), tones.line, 0.7)
+    styles = strokes(
+        "".join(path("M", *polar(10, 9 * n), "Q", *polar(36, 9 * n + 8), *polar(46, 9 * n)) for n in range(40)),
+        tones.light if pins else tones.deep,
+        1.5,
+    )
+    tips = "".join(disc(*polar(46, 9 * n), 1.9, tones.light, tones.line, 0.3) for n in range(40)) if pins else ""
+    cone = disc(0, 0, 21, tones.deep, tones.line)
+    knobs = "".join(
+        disc(*polar(19 * (n / 40) ** 0.5, n * 137.5), 2.0, tones.light, tones.line, 0.3) for n in range(1, 40)
+    )
+    return under + (styles + tips if pins else "") + cone + knobs
+
+
+def pod(tones: Tones, habit: str, openness: float) -> str:
+    """A ball of papery cups, each with its dark star."""
+    drawn = [disc(0, 0, 48, tones.deep, tones.line)]
+    for number in range(30, 0, -1):
+        x, y = polar(42 * (number / 30) ** 0.5, number * 137.508)
+        drawn.append(disc(x, y, 8.5, tones.light if number % 3 else tones.base, tones.line, 0.5))
+        star = "".join(
+            path("M", x, y, "L", x + dx, y + dy) for dx, dy in (polar(5, 72 * k + number * 9) for k in range(5))
+        )
+        drawn.append(strokes(star, tones.deeper, 0.9))
+    return "".join(drawn)
+
+
+def moss(tones: Tones, habit: str, openness: float) -> str:
+    """A low cushion: humps with a bristle of tips."""
+    humps = smooth(
+        [(-49, 18), (-44, -8), (-28, -24), (-8, -18), (6, -30), (28, -24), (42, -6), (49, 18), (20, 24), (-20, 24)]
+    )
+    tufts = "".join(
+        path("M", x, y, "l", dx * 0.5, dy * 0.5)
+        for n in range(70)
+        for x, y in [(43 * math.sin(n * 2.4) * (n / 70) ** 0.4, 3 + 18 * math.cos(n * 2.4) * (n / 70) ** 0.5)]
+        for dx, dy in (polar(7, n * 40), polar(7, n * 40 + 60))
+    )
+    return blob(humps, tones.base, tones.line) + strokes(tufts, tones.deep, 1.2)
+
+
+def fruit(tones: Tones, habit: str, openness: float) -> str:
+    """A round fruit with its stalk, shine and shade."""
+    body = curve("M 0 -40 C 20 -52 50 -40 49 -4 C 48 30 26 50 0 46 C -26 50 -48 30 -49 -4 C -50 -40 -20 -52 0 -40 Z")
+    shade = curve("M 49 -4 C 48 30 26 50 0 46 C -14 48 -26 44 -34 36 C 0 42 34 26 49 -4 Z")
+    stalk = strokes(path("M", 0, -38, "Q", 2, -50, 9, -54), "#5d4a2f", 3.0)
+    leaf = blob(curve("M 6 -46 Q 20 -60 32 -48 Q 18 -40 6 -46 Z"), CALYX, mix(CALYX, "#000000", 0.4), 0.7)
+    shine = strokes(path("M", -30, -18, "Q", -34, -4, -28, 8), tones.light, 4.0)
+    return blob(body, tones.base, tones.line) + blob(shade, tones.deep, "none", 0.1) + shine + stalk + leaf

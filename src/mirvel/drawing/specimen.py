@@ -1,0 +1,221 @@
+"""One good on its own, small, in its real size class: a head or leaf beside a ruler tick, or a container's outline.
+
+Four classes keep things of a size at one scale, so that a button and a hydrangea are seen to differ: within a
+class sizes compare by eye, and the tick under each drawing is always 5 cm.
+"""
+
+from functools import lru_cache
+
+from mirvel.core.goods import Container, ContainerKind, HeadForm, Material, MouthShape
+from mirvel.drawing.heads.art import get_art
+from mirvel.drawing.palette import FAINT_INK, GLASS, GLAZE, INK, Tones
+from mirvel.drawing.svg import closed, path, tag
+
+BOX = 100.0
+TICK_CM = 5.0
+_CLASSES_CM = (5.0, 11.0, 19.0, 32.0, 60.0, 130.0)  # the largest size each class holds
+_FOOT = 12.0  # room below for the tick
+_FOAM = "#8aa07b"
+_FOAMED = {
+    ContainerKind.POSY_PAD,
+    ContainerKind.SPRAY_CAGE,
+    ContainerKind.LID_SADDLE,
+    ContainerKind.HEADSTONE_SADDLE,
+}
+_FRAMES = {MouthShape.RING, MouthShape.CROSS, MouthShape.HEART}
+
+
+def get_scale(size_cm: float) -> float:
+    """Box units to the centimetre for a thing of a size: that of its class."""
+    largest = next((most for most in _CLASSES_CM if size_cm <= most), size_cm)
+    return (BOX - _FOOT - 4) / largest
+
+
+@lru_cache(maxsize=2048)
+def _get_drawn(form: HeadForm, habit: str, colour: str, width_cm: float, length_cm: float, *, axial: bool) -> str:
+    art, tones = get_art(form), Tones(colour)
+    size = max(width_cm, length_cm) if axial else width_cm
+    scale = get_scale(size)
+    middle, foot = BOX / 2, BOX - _FOOT
+    if axial and art.axis:
+        ratio = max(0.05, min(1.0, width_cm / length_cm))
+        unit = scale * length_cm / 100
+        bend = 1.0 if form in {HeadForm.FROND, HeadForm.DRAPE, HeadForm.BLADE} else 0.5
+        drawn = art.axis(tones, habit, ratio, bend)
+        place = f"matrix({unit:.4f} 0 0 {unit:.4f} {middle:.1f} {foot:.1f})"
+    else:
+        unit = scale * width_cm / 100
+        drawn = art.face(tones, habit, 0.8) if art.face else ""
+        place = f"matrix({unit:.4f} 0 0 {unit:.4f} {middle:.1f} {(foot - 2) / 2:.1f})"
+    return tag("g", drawn, transform=place) + _draw_tick(scale)
+
+
+def _draw_tick(scale: float) -> str:
+    half, y = TICK_CM * scale / 2, BOX - 5
+    data = path("M", 50 - half, y - 2, "v", 4.0, "M", 50 - half, y, "h", 2 * half, "M", 50 + half, y - 2, "v", 4.0)
+    return tag("path", d=data, fill="none", stroke=FAINT_INK, stroke_width=1.0)
+
+
+def draw_material(material: Material, colour: str = "") -> str:
+    """A material's usual piece in a colour (its first where none is named), as an SVG of a square box."""
+    fill = material.colours.get(colour) or next(iter(material.colours.values()))
+    drawn = _get_drawn(
+        material.form, material.habit, fill, material.head_open_cm, material.head_length_cm, axial=material.is_axial
+    )
+    return _wrap(drawn, f"{material.name}; the tick is 5 cm")
+
+
+def draw_container(container: Container) -> str:
+    """A container's outline from the front, or a frame's from above."""
+    size = max(container.mouth_cm, container.height_cm, container.base_cm)
+    scale = get_scale(size)
+    frame = container.shape in _FRAMES
+    drawn = _draw_frame(container, scale) if frame else _draw_vessel(container, scale)
+    return _wrap(drawn + _draw_tick(scale), f"{container.name}; the tick is 5 cm")
+
+
+def _wrap(drawn: str, title: str) -> str:
+    return tag(
+        "svg",
+        tag("title", title) + drawn,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {BOX:.0f} {BOX:.0f}",
+        role="img",
+    )
+
+
+def _draw_vessel(container: Container, scale: float) -> str:
+    middle, foot = 50.0, BOX - _FOOT
+    handled = container.kind is ContainerKind.BASKET
+    body_cm = container.depth_cm + 1 if handled else container.height_cm
+    top, rim = container.mouth_cm / 2 * scale, foot - body_cm * scale
+    bottom = min(container.base_cm, container.mouth_cm * 1.6) / 2 * scale
+    look: dict[str, str | float | None] = {"stroke": INK, "stroke_width": 1.2, "stroke_linejoin": "round"}
+    fill = GLASS if container.clear else GLAZE
+    drawn = ""
+    if handled:
+        peak = foot - container.height_cm * scale
+        arch = path("M", middle - top, rim, "C", middle - top, peak - 2, middle + top, peak - 2, middle + top, rim)
+        drawn += tag("path", d=arch, fill="none", stroke="#8a6a43", stroke_width=2.4)
+    if container.kind is ContainerKind.COMPOTE:
+        bowl = foot - (container.height_cm - container.depth_cm) * scale
+        sides = path(
+            "M",
+            middle - top,
+            rim,
+            "Q",
+            middle - top,
+            bowl,
+            middle,
+            bowl,
+            "Q",
+            middle + top,
+            bowl,
+            middle + top,
+            rim,
+            "Z",
+        )
+        stand = closed([(middle - 2, bowl), (middle + 2, bowl), (middle + bottom, foot), (middle - bottom, foot)])
+        return tag("path", d=stand, fill=fill, **look) + tag("path", d=sides, fill=fill, **look)
+    outline = closed([(middle - top, rim), (middle + top, rim), (middle + bottom, foot), (middle - bottom, foot)])
+    if "globe" in container.slug:
+        belly = container.height_cm / 2 * scale
+        outline = path(
+            "M",
+            middle - top,
+            rim,
+            "C",
+            middle - belly * 1.5,
+            rim + belly * 0.5,
+            middle - belly,
+            foot,
+            middle - bottom,
+            foot,
+            "L",
+            middle + bottom,
+            foot,
+            "C",
+            middle + belly,
+            foot,
+            middle + belly * 1.5,
+            rim + belly * 0.5,
+            middle + top,
+            rim,
+            "Z",
+        )
+    fill = _FOAM if container.kind in _FOAMED else fill
+    drawn += tag("path", d=outline, fill=fill, **look)
+    if container.clear:
+        water = rim + (foot - rim) * 0.35
+        drawn += tag(
+            "path",
+            d=path("M", middle - (top + bottom) / 2 * 0.9, water, "h", (top + bottom) * 0.9),
+            stroke=FAINT_INK,
+            stroke_width=0.8,
+        )
+    return drawn
+
+
+def _draw_frame(container: Container, scale: float) -> str:
+    x, y, half = 50.0, (BOX - _FOOT) / 2, container.mouth_cm / 2 * scale
+    across = (container.mouth_across_cm or container.mouth_cm) / 2 * scale
+    look: dict[str, str | float | None] = {"fill": _FOAM, "stroke": INK, "stroke_width": 1.2}
+    if container.shape is MouthShape.RING:
+        width = half - across
+        band = tag("circle", cx=x, cy=y, r=half - width / 2, fill="none", stroke=_FOAM, stroke_width=width)
+        edges = "".join(
+            tag("circle", cx=x, cy=y, r=r, fill="none", stroke=INK, stroke_width=1.2) for r in (half, across)
+        )
+        return band + edges
+    if container.shape is MouthShape.CROSS:
+        bar, arm = 4.5 * scale, y - half * 0.35
+        points = [
+            (x - bar, y - half),
+            (x + bar, y - half),
+            (x + bar, arm - bar),
+            (x + across, arm - bar),
+            (x + across, arm + bar),
+            (x + bar, arm + bar),
+            (x + bar, y + half),
+            (x - bar, y + half),
+            (x - bar, arm + bar),
+            (x - across, arm + bar),
+            (x - across, arm - bar),
+            (x - bar, arm - bar),
+        ]
+        return tag("path", d=closed(points), **look)
+    heart = path(
+        "M",
+        x,
+        y + half,
+        "C",
+        x - half * 1.1,
+        y + half * 0.3,
+        x - half * 1.3,
+        y - half * 0.6,
+        x - half * 0.6,
+        y - half * 0.9,
+        "C",
+        x - half * 0.25,
+        y - half * 1.05,
+        x,
+        y - half * 0.8,
+        x,
+        y - half * 0.5,
+        "C",
+        x,
+        y - half * 0.8,
+        x + half * 0.25,
+        y - half * 1.05,
+        x + half * 0.6,
+        y - half * 0.9,
+        "C",
+        x + half * 1.3,
+        y - half * 0.6,
+        x + half * 1.1,
+        y + half * 0.3,
+        x,
+        y + half,
+        "Z",
+    )
+    return tag("path", d=heart, **look)

@@ -1,0 +1,50 @@
+"""One database: its transactions, and the counters that say when goods or costs have changed."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from sqlalchemy import Engine, create_engine, select, update
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session
+
+from mirvel.core.problems import MirvelError
+from mirvel.store.rows import VersionsRow
+
+
+class NoDatabase(MirvelError):
+    """The database does not answer."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The database does not answer, so nothing was saved. Start it again with ./run demo, then retry."
+        )
+
+
+class Database:
+    """A PostgreSQL database by its address."""
+
+    def __init__(self, url: str) -> None:
+        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=5, max_overflow=10)
+
+    @contextmanager
+    def transaction(self) -> Iterator[Session]:
+        """All or nothing. Raises NoDatabase."""
+        try:
+            with Session(self.engine) as session, session.begin():
+                yield session
+        except OperationalError as error:
+            raise NoDatabase from error
+
+    def check_answers(self) -> None:
+        """Raises NoDatabase when the database does not answer."""
+        with self.transaction() as session:
+            session.execute(select(1))
+
+
+def count_change(session: Session, *, facts: bool) -> int:
+    """Say, in the transaction that does it, that costs or facts of goods change; returns the new costs version.
+
+    Writers wait for each other here, so that versions and what they stand for go up together.
+    """
+    step = {"costs": VersionsRow.costs + 1, **({"facts": VersionsRow.facts + 1} if facts else {})}
+    return session.scalars(update(VersionsRow).values(step).returning(VersionsRow.costs)).one()

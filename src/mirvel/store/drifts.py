@@ -1,0 +1,111 @@
+"""What cost changes did to each recipe, as reckoned in the background; kept so that a page need not reckon it."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+
+from mirvel.core.drift import Cause
+from mirvel.core.recipe import Recipe
+from mirvel.store.database import Database
+from mirvel.store.rows import DriftRow, RecipeRow, RecipeStateRow
+
+
+@dataclass(frozen=True)
+class Undrifted:
+    """A recipe whose drift is not reckoned at the costs in force: what it takes to do so."""
+
+    recipe_id: int
+    state_id: int
+    recipe: Recipe
+    true_costs: Mapping[str, Decimal]
+
+
+@dataclass(frozen=True)
+class SavedDrift:
+    """A recipe's money at the costs of a version, and its causes."""
+
+    recipe_id: int
+    state_id: int
+    costs: int
+    is_true: bool
+    room_left: Decimal
+    fill: Decimal | None
+    gross_margin: Decimal
+    causes: tuple[Cause, ...]
+    trouble: str = ""
+
+
+class DriftStore:
+    """Drifts by recipe."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def load_undrifted(self, costs: int, count: int) -> tuple[Undrifted, ...]:
+        """Some recipes whose drift is of other costs, or of another state, than those in force."""
+        with self._database.transaction() as session:
+            rows = session.execute(
+                select(RecipeRow.id, RecipeStateRow.id, RecipeStateRow.document, RecipeStateRow.true_costs)
+                .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
+                .outerjoin(DriftRow, DriftRow.recipe_id == RecipeRow.id)
+                .where(DriftRow.costs.is_distinct_from(costs) | DriftRow.state_id.is_distinct_from(RecipeStateRow.id))
+                .order_by(RecipeRow.id)
+                .limit(count)
+            )
+            return tuple(
+                Undrifted(number, state, Recipe.model_validate(document), read_costs(costs_then))
+                for number, state, document, costs_then in rows
+            )
+
+    def save(self, drifts: Iterable[SavedDrift]) -> None:
+        """Keep what was reckoned."""
+        with self._database.transaction() as session:
+            for drift in drifts:
+                values = {"state_id": drift.state_id, "costs": drift.costs, "document": _write(drift)}
+                statement = insert(DriftRow).values(recipe_id=drift.recipe_id, **values)
+                session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=values))
+
+    def load_all(self) -> Mapping[int, SavedDrift]:
+        """Every drift reckoned so far, by recipe."""
+        with self._database.transaction() as session:
+            return {row.recipe_id: _read(row) for row in session.scalars(select(DriftRow))}
+
+
+def read_costs(found: Mapping[str, object]) -> dict[str, Decimal]:
+    """Unit costs as kept beside a state."""
+    return {ref: Decimal(str(cost)) for ref, cost in found.items()}
+
+
+def _write(drift: SavedDrift) -> dict[str, object]:
+    causes = [
+        [each.name, None if each.change is None else str(each.change), str(each.per_piece)] for each in drift.causes
+    ]
+    return {
+        "is_true": drift.is_true,
+        "room_left": str(drift.room_left),
+        "fill": None if drift.fill is None else str(drift.fill),
+        "gross_margin": str(drift.gross_margin),
+        "causes": causes,
+        "trouble": drift.trouble,
+    }
+
+
+def _read(row: DriftRow) -> SavedDrift:
+    found = row.document
+    return SavedDrift(
+        recipe_id=row.recipe_id,
+        state_id=row.state_id,
+        costs=row.costs,
+        is_true=found["is_true"],
+        room_left=Decimal(found["room_left"]),
+        fill=None if found["fill"] is None else Decimal(found["fill"]),
+        gross_margin=Decimal(found["gross_margin"]),
+        causes=tuple(
+            Cause(name, None if change is None else Decimal(change), Decimal(per_piece))
+            for name, change, per_piece in found["causes"]
+        ),
+        trouble=found["trouble"],
+    )

@@ -1,0 +1,99 @@
+"""Finding goods: what is wanted as conditions on the goods table.
+
+Every word typed has to be part of the good's words (trigram index); where nothing matches so, words that are merely
+alike are taken, likest first, so that a slip of the finger still finds the flower.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy import ColumnElement, ColumnExpressionArgument, any_, func, literal, select
+from sqlalchemy.orm import Session
+
+from mirvel.core.goods import GoodsKind
+from mirvel.store.rows import GoodsRow
+
+PAGE = 40
+ALIKE = 0.45
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What is looked for; empty fields do not matter."""
+
+    kind: GoodsKind = GoodsKind.MATERIALS
+    text: str = ""
+    form: str = ""
+    role: str = ""
+    colour: str = ""
+    month: int | None = None
+    in_stock: bool = False
+    no_scent: bool = False
+    safe_with_cats: bool = False
+    cost_under: Decimal | None = None
+    retired: bool = False
+    page: int = 1
+
+
+@dataclass(frozen=True)
+class Found:
+    """One page of slugs, how many there are in all, and whether they are only alike."""
+
+    slugs: tuple[str, ...]
+    total: int
+    only_alike: bool = False
+
+
+def get_conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
+    """What a good has to meet besides its words."""
+    conditions: list[ColumnElement[bool]] = [
+        GoodsRow.kind == wanted.kind.value,
+        GoodsRow.retired.is_(wanted.retired),
+    ]
+    if wanted.form:
+        conditions.append(GoodsRow.form == wanted.form)
+    if wanted.role:
+        conditions.append(literal(wanted.role) == any_(GoodsRow.roles))
+    if wanted.colour:
+        conditions.append(literal(wanted.colour) == any_(GoodsRow.colours))
+    if wanted.month:
+        conditions.append(literal(wanted.month) == any_(GoodsRow.season))
+    if wanted.in_stock:
+        conditions.append(GoodsRow.stock > 0)
+    if wanted.no_scent:
+        conditions.append(GoodsRow.scent == 0)
+    if wanted.safe_with_cats:
+        conditions.append(GoodsRow.safe_with_cats.is_(True))
+    if wanted.cost_under is not None:
+        conditions.append(GoodsRow.cost < wanted.cost_under)
+    return conditions
+
+
+def get_word_conditions(text: str) -> list[ColumnElement[bool]]:
+    """Every word typed is part of the good's words; signs that mean something to LIKE are taken as they are."""
+    return [GoodsRow.words.contains(word, autoescape=True) for word in text.lower().split()[:12]]
+
+
+def find_goods(session: Session, wanted: Wanted) -> Found:
+    """One page of what is wanted: names that begin as typed first, then by name."""
+    conditions, text = get_conditions(wanted), wanted.text.strip().lower()
+    begins = func.lower(GoodsRow.name).startswith(text, autoescape=True)
+    exact = _get_page(session, [*conditions, *get_word_conditions(text)], [begins.desc(), GoodsRow.name], wanted.page)
+    if exact.total or len(text) < 3:
+        return exact
+    alike = func.word_similarity(text, GoodsRow.words)
+    near = _get_page(session, [*conditions, alike >= ALIKE], [alike.desc(), GoodsRow.name], wanted.page)
+    return Found(near.slugs, near.total, only_alike=bool(near.total))
+
+
+def _get_page(
+    session: Session, conditions: list[ColumnElement[bool]], order: Sequence[ColumnExpressionArgument[Any]], page: int
+) -> Found:
+    """A page past the last one is empty, yet says how many there are."""
+    query = select(GoodsRow.slug, func.count().over()).where(*conditions).order_by(*order)
+    rows = session.execute(query.limit(PAGE).offset(PAGE * (page - 1))).all()
+    if rows or page == 1:
+        return Found(tuple(slug for slug, _ in rows), rows[0][1] if rows else 0)
+    return Found((), session.scalar(select(func.count()).select_from(GoodsRow).where(*conditions)) or 0)

@@ -1,0 +1,191 @@
+"""The shop's goods: kept, found, changed. Facts are a document each; costs come from the prices."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+from threading import Lock
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from mirvel.core.goods import Assembly, Catalogue, Container, Good, GoodsKind, HardGood, Material
+from mirvel.core.problems import BadInput, MirvelError, Problem
+from mirvel.core.review import GoodRef
+from mirvel.store.database import Database, count_change
+from mirvel.store.finding import Found, Wanted, find_goods
+from mirvel.store.prices import STARTING, add_price, bring_costs_to
+from mirvel.store.rows import GoodsRow, PriceRow, StockRow, VersionsRow
+
+_KINDS: Mapping[GoodsKind, type[Good]] = {
+    GoodsKind.MATERIALS: Material,
+    GoodsKind.CONTAINERS: Container,
+    GoodsKind.HARD_GOODS: HardGood,
+    GoodsKind.ASSEMBLIES: Assembly,
+}
+
+
+class NoSuchGood(MirvelError):
+    """There is no good of that kind and name."""
+
+    def __init__(self, ref: GoodRef) -> None:
+        super().__init__(f"There is no “{ref.slug}” among the {ref.kind.words}. Buckets lists what there is.")
+
+
+@dataclass(frozen=True)
+class Goods:
+    """The catalogue at one moment: counters that change with it, and the day its costs are those of."""
+
+    catalogue: Catalogue
+    facts: int
+    costs: int
+    on_day: date
+
+
+@dataclass
+class _Kept:
+    """The catalogue as last read, so that a page costs one small query while nothing has changed."""
+
+    goods: Goods | None = None
+    lock: Lock = field(default_factory=Lock)
+
+
+class GoodsStore:
+    """What a shop buys and makes ahead."""
+
+    def __init__(self, database: Database) -> None:
+        self._database, self._kept = database, _Kept()
+
+    def load(self, today: date | None = None) -> Goods:
+        """The catalogue with the costs in force today."""
+        day = today or date.today()
+        with self._kept.lock, self._database.transaction() as session:
+            versions = session.get_one(VersionsRow, 1)
+            if versions.costs_on < day:
+                bring_costs_to(session, day)
+                session.refresh(versions)
+            kept = self._kept.goods
+            if kept is None or kept.costs != versions.costs:
+                catalogue = _read_changed(session, kept)
+                kept = Goods(catalogue, versions.facts, versions.costs, versions.costs_on)
+                self._kept.goods = kept
+            return kept
+
+    def find(self, wanted: Wanted) -> Found:
+        """Slugs of the goods wanted, in the order to be shown, and how many there are in all."""
+        with self._database.transaction() as session:
+            return find_goods(session, wanted)
+
+    def add(self, kind: GoodsKind, good: Good, *, since: date) -> None:
+        """A new good at its cost. Raises BadInput when its name is taken."""
+        with self._database.transaction() as session:
+            if session.get(GoodsRow, (kind.value, good.slug)):
+                message = f"“{good.slug}” is there already."
+                raise BadInput(Problem("name", message, "Give this one a name of its own."))
+            version = count_change(session, facts=True)
+            _add_good(session, kind, good, version, since, "by hand")
+
+    def save(self, kind: GoodsKind, good: Good) -> None:
+        """New facts of a good; its cost stays with its prices. Raises NoSuchGood."""
+        with self._database.transaction() as session:
+            row = get_goods_row(session, GoodRef(kind, good.slug))
+            row.changed = count_change(session, facts=True)
+            _fill_row(row, good)
+
+    def load_stock(self, slug: str) -> dict[str, int]:
+        """Stems in the buckets by colour."""
+        with self._database.transaction() as session:
+            rows = session.scalars(select(StockRow).where(StockRow.slug == slug))
+            return {row.colour: row.stems for row in rows if row.stems}
+
+    def set_stock(self, slug: str, colour: str, stems: int) -> None:
+        """Stems of a colour counted. Raises NoSuchGood."""
+        with self._database.transaction() as session:
+            change_stock(session, slug, colour, set_to=stems)
+
+
+def _read_changed(session: Session, kept: Goods | None) -> Catalogue:
+    """The catalogue with the rows read anew that changed since it was kept."""
+    found: dict[str, dict[str, Any]] = {kind.value: {} for kind in GoodsKind}
+    if kept:
+        found = {kind.value: dict(getattr(kept.catalogue, kind)) for kind in GoodsKind}
+    changed = select(GoodsRow.kind, GoodsRow.slug, GoodsRow.document, GoodsRow.cost).order_by(
+        GoodsRow.kind, GoodsRow.slug
+    )
+    if kept:
+        changed = changed.where(GoodsRow.changed > kept.costs)
+    for kind, slug, document, cost in session.execute(changed):
+        facts = document if cost is None else {**document, "cost": cost}
+        found[kind][slug] = _KINDS[GoodsKind(kind)].model_validate(facts)
+    return Catalogue.model_construct(None, **found)
+
+
+def get_goods_row(session: Session, ref: GoodRef, *, for_update: bool = False) -> GoodsRow:
+    """Raises NoSuchGood."""
+    row = session.get(GoodsRow, (ref.kind.value, ref.slug), with_for_update=for_update)
+    if row is None:
+        raise NoSuchGood(ref)
+    return row
+
+
+def change_stock(session: Session, slug: str, colour: str, *, by: int = 0, set_to: int | None = None) -> None:
+    """Change or set the stems of a colour, and the material's sum of them; never below nothing. Raises NoSuchGood."""
+    goods = get_goods_row(session, GoodRef(GoodsKind.MATERIALS, slug), for_update=True)
+    row = session.get(StockRow, (slug, colour)) or StockRow(slug=slug, colour=colour, stems=0)
+    before = row.stems
+    row.stems = max(0, before + by) if set_to is None else set_to
+    session.add(row)
+    goods.stock += row.stems - before
+
+
+def add_catalogue(session: Session, catalogue: Catalogue, since: date) -> None:
+    """Put a whole catalogue into a shop that has none."""
+    version = count_change(session, facts=True)
+    for kind in GoodsKind:
+        for good in getattr(catalogue, kind).values():
+            _add_good(session, kind, good, version, since, STARTING)
+
+
+def _add_good(session: Session, kind: GoodsKind, good: Good, version: int, since: date, source: str) -> None:
+    row = GoodsRow(kind=kind.value, slug=good.slug, stock=0, changed=version)
+    _fill_row(row, good)
+    session.add(row)
+    cost = None if isinstance(good, Assembly) else good.cost
+    row.cost = cost
+    if cost is not None:
+        session.flush()
+        add_price(session, PriceRow(kind=kind.value, slug=good.slug, **by_hand(cost, since, source)))
+
+
+def by_hand(cost: Decimal, since: date, source: str) -> dict[str, Any]:
+    """The fields of a price that is a cost as such: for one, nothing on top."""
+    nothing = Decimal(0)
+    return {
+        "supplier_id": None,
+        "since": since,
+        "pack_price": cost,
+        "pack_size": Decimal(1),
+        "freight": nothing,
+        "dump": nothing,
+        "cost": cost,
+        "counts": True,
+        "source": source,
+    }
+
+
+def _fill_row(row: GoodsRow, good: Good) -> None:
+    """The document, and the columns a good is found by."""
+    row.document = good.model_dump(mode="json", exclude={"cost"})
+    row.name, row.retired = good.name, good.retired
+    row.words, row.form = good.name.lower(), ""
+    row.roles, row.colours, row.season = [], [], list(range(1, 13))
+    row.scent, row.safe_with_cats, row.pieces_per_stem = 0, True, 1
+    if isinstance(good, Material):
+        row.words, row.form = good.described, good.form.value
+        row.roles, row.colours, row.season = [r.value for r in good.roles], list(good.colours), list(good.season)
+        row.scent, row.safe_with_cats, row.pieces_per_stem = good.scent, good.safe_with_cats, good.pieces_per_stem
+    elif isinstance(good, Container):
+        row.words, row.form = f"{good.name} {good.kind} {good.shape}".lower(), good.kind.value
+    elif isinstance(good, Assembly):
+        row.form, row.roles, row.colours = good.form.value, [good.default_role.value], list(good.colours)

@@ -1,0 +1,262 @@
+"""Price lists brought in: kept as they came with what is mended in them, then taken in whole or not at all."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
+from hashlib import sha256
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from mirvel.core.goods import Catalogue, Container, GoodsKind, HardGood, Material
+from mirvel.core.price_list import PricedLine
+from mirvel.core.problems import BadInput, MirvelError, Problem
+from mirvel.core.review import GoodRef, KnownGood, Matches, Review, ReviewedRow, RowState, review
+from mirvel.core.supplier import ListChoices
+from mirvel.store.database import Database
+from mirvel.store.goods import GoodsStore, get_goods_row
+from mirvel.store.prices import add_price, bring_costs_to, load_last_from
+from mirvel.store.rows import FeedPullRow, PriceListRow, PriceRow
+from mirvel.store.suppliers import (
+    SavedSupplier,
+    get_saved_supplier,
+    get_supplier_row,
+    get_terms_for,
+    load_articles,
+    load_bought_from,
+    save_articles,
+)
+
+OPEN, TAKEN_IN, SET_ASIDE = "open", "taken in", "set aside"
+
+
+class NoSuchPriceList(MirvelError):
+    """There is no price list of that number."""
+
+    def __init__(self, list_id: int) -> None:
+        super().__init__(f"There is no price list number {list_id}. Suppliers shows those brought in.")
+
+
+class StaleReview(MirvelError):
+    """Something that decides about the rows changed after the preview was shown."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "Costs, terms or choices changed after this preview was shown, so nothing was taken in. "
+            "What you see now is how it stands: look again, then take it in."
+        )
+
+
+@dataclass(frozen=True)
+class SavedList:
+    """A price list as kept."""
+
+    id: int
+    supplier: SavedSupplier
+    file_name: str
+    content: bytes
+    since: date
+    state: str
+    choices: ListChoices
+    made_at: datetime
+    taken_in_at: datetime | None
+
+
+@dataclass(frozen=True)
+class FeedPull:
+    """One asking of the price feed."""
+
+    made_at: datetime
+    went_well: bool
+    said: str
+    price_list_id: int | None
+
+
+class PriceListStore:
+    """What suppliers have sent."""
+
+    def __init__(self, database: Database, goods: GoodsStore) -> None:
+        self._database, self._goods = database, goods
+
+    def add(self, supplier_id: int, file_name: str, content: bytes, since: date, choices: ListChoices) -> int:
+        """Keep a file as it came; returns its number. Raises NoSuchSupplier."""
+        with self._database.transaction() as session:
+            get_supplier_row(session, supplier_id)
+            row = PriceListRow(
+                supplier_id=supplier_id,
+                file_name=file_name[:200],
+                content=content,
+                since=since,
+                state=OPEN,
+                document=choices.model_dump(mode="json"),
+            )
+            session.add(row)
+            session.flush()
+            return row.id
+
+    def load(self, list_id: int) -> SavedList:
+        """Raises NoSuchPriceList."""
+        with self._database.transaction() as session:
+            return _get_saved(session, _get_row(session, list_id))
+
+    def load_recent(self, supplier_id: int | None = None, count: int = 12) -> tuple[SavedList, ...]:
+        """The newest lists, of one supplier or of all."""
+        query = select(PriceListRow).order_by(PriceListRow.id.desc()).limit(count)
+        if supplier_id is not None:
+            query = query.where(PriceListRow.supplier_id == supplier_id)
+        with self._database.transaction() as session:
+            return tuple(_get_saved(session, row) for row in session.scalars(query))
+
+    def save_choices(self, list_id: int, choices: ListChoices, *, since: date | None = None) -> None:
+        """Keep what was mended so far. Raises NoSuchPriceList; BadInput once the list is taken in."""
+        with self._database.transaction() as session:
+            row = _get_open_row(session, list_id)
+            row.document = choices.model_dump(mode="json")
+            row.since = since or row.since
+
+    def set_aside(self, list_id: int) -> None:
+        """Do not take a list in. Raises NoSuchPriceList; BadInput once the list is taken in."""
+        with self._database.transaction() as session:
+            _get_open_row(session, list_id).state = SET_ASIDE
+
+    def review(self, list_id: int, lines: Sequence[PricedLine]) -> Review:
+        """The list looked over as goods and costs stand now. Raises NoSuchPriceList."""
+        goods = self._goods.load()
+        with self._database.transaction() as session:
+            saved = _get_saved(session, _get_row(session, list_id))
+            return _review(session, saved, lines, goods.catalogue)
+
+    def take_in(self, list_id: int, lines: Sequence[PricedLine], *, digest: str, today: date) -> Review:
+        """Record every price of the list in one transaction, remember articles and columns.
+
+        ``digest`` is that of the review the person saw. Raises StaleReview, BadInput where rows still stand in the
+        way or the list was taken in already, NoSuchPriceList.
+        """
+        goods = self._goods.load()
+        with self._database.transaction() as session:
+            row = _get_open_row(session, list_id)
+            supplier = get_supplier_row(session, row.supplier_id, for_update=True)
+            saved = _get_saved(session, row)
+            found = _review(session, saved, lines, goods.catalogue)
+            if get_review_digest(found, saved) != digest:
+                raise StaleReview
+            if found.blocking:
+                raise BadInput(*(_get_blocking_problem(each) for each in found.blocking[:20]))
+            for each in found.taken_in:
+                _take_in_row(session, each, saved, today)
+            save_articles(session, row.supplier_id, _get_known(found))
+            supplier.document = {**supplier.document, "mapping": saved.choices.mapping.model_dump(mode="json")}
+            row.state, row.taken_in_at = TAKEN_IN, func.now()
+            session.flush()
+            bring_costs_to(session, today, [each.good.ref for each in found.taken_in if each.good])
+            return found
+
+    def add_pull(self, *, went_well: bool, said: str, price_list_id: int | None = None) -> None:
+        """Note one asking of the price feed."""
+        with self._database.transaction() as session:
+            session.add(FeedPullRow(went_well=went_well, said=said[:400], price_list_id=price_list_id))
+
+    def load_pulls(self, count: int = 8) -> tuple[FeedPull, ...]:
+        """The newest askings of the price feed."""
+        with self._database.transaction() as session:
+            rows = session.scalars(select(FeedPullRow).order_by(FeedPullRow.id.desc()).limit(count))
+            return tuple(FeedPull(row.made_at, row.went_well, row.said, row.price_list_id) for row in rows)
+
+
+def get_review_digest(found: Review, saved: SavedList) -> str:
+    """What decides about taking in: state, good and price of every row, and the day."""
+    told = [
+        (row.line.row, row.state.value, str(row.good.ref) if row.good else "", str(row.cost), str(row.pack_price))
+        for row in found.rows
+    ]
+    return sha256(repr((saved.since, told)).encode()).hexdigest()[:32]
+
+
+def _get_row(session: Session, list_id: int, *, for_update: bool = False) -> PriceListRow:
+    row = session.get(PriceListRow, list_id, with_for_update=for_update)
+    if row is None:
+        raise NoSuchPriceList(list_id)
+    return row
+
+
+def _get_open_row(session: Session, list_id: int) -> PriceListRow:
+    row = _get_row(session, list_id, for_update=True)
+    if row.state != OPEN:
+        raise BadInput(
+            Problem("the price list", f"it is {row.state} already.", "Bring the file in again to read it anew.")
+        )
+    return row
+
+
+def _get_saved(session: Session, row: PriceListRow) -> SavedList:
+    return SavedList(
+        id=row.id,
+        supplier=get_saved_supplier(get_supplier_row(session, row.supplier_id)),
+        file_name=row.file_name,
+        content=row.content,
+        since=row.since,
+        state=row.state,
+        choices=ListChoices.model_validate(row.document),
+        made_at=row.made_at,
+        taken_in_at=row.taken_in_at,
+    )
+
+
+def _review(session: Session, saved: SavedList, lines: Sequence[PricedLine], catalogue: Catalogue) -> Review:
+    supplier = saved.supplier
+    known = load_articles(session, supplier.id)
+    known |= {article: GoodRef.parse(text) if text else None for article, text in saved.choices.matches.items()}
+    last = load_last_from(session, supplier.id, saved.since)
+    bought = load_bought_from(session)
+    goods = {
+        ref: KnownGood(ref, good.name, _get_usual_pack(good), good.cost, bought.get(ref), last.get(ref))
+        for kind in (GoodsKind.MATERIALS, GoodsKind.CONTAINERS, GoodsKind.HARD_GOODS)
+        for good in getattr(catalogue, kind).values()
+        if not good.retired
+        for ref in [GoodRef(kind, good.slug)]
+    }
+    matches = Matches(known, goods)
+    return review(lines, matches, supplier.supplier.terms, supplier.id, saved.choices.corrections)
+
+
+def _get_usual_pack(good: Material | Container | HardGood) -> Decimal:
+    if isinstance(good, Material):
+        return Decimal(good.bunch_stems)
+    return good.pack_size if isinstance(good, HardGood) else Decimal(1)
+
+
+def _get_known(found: Review) -> dict[str, GoodRef | None]:
+    """What to remember: every article that is matched or known not to be ours."""
+    known: dict[str, GoodRef | None] = {row.line.article: row.good.ref for row in found.rows if row.good}
+    return known | {row.line.article: None for row in found.get(RowState.NOT_OURS)}
+
+
+def _get_blocking_problem(row: ReviewedRow) -> Problem:
+    return Problem(f"row {row.line.row}", f"({row.line.name}) {row.why}", "Mend it or leave it out.")
+
+
+def _take_in_row(session: Session, row: ReviewedRow, saved: SavedList, today: date) -> None:
+    if row.good is None or row.pack_price is None or row.pack_size is None or row.cost is None:
+        return
+    ref = row.good.ref
+    terms = get_terms_for(ref.kind, saved.supplier.supplier)
+    counts = row.state is RowState.CHANGED
+    if counts:
+        get_goods_row(session, ref, for_update=True).bought_from = saved.supplier.id
+    add_price(
+        session,
+        PriceRow(
+            kind=ref.kind.value,
+            slug=ref.slug,
+            supplier_id=saved.supplier.id,
+            since=saved.since,
+            pack_price=row.pack_price,
+            pack_size=row.pack_size,
+            freight=terms.freight,
+            dump=terms.dump,
+            cost=row.cost,
+            counts=counts,
+            source=f"{saved.file_name}, row {row.line.row}"[:200],
+        ),
+    )

@@ -1,0 +1,87 @@
+"""Prices: recorded once and kept for good; the cost of a good is that of its newest price that counts."""
+
+from collections.abc import Iterable, Mapping
+from datetime import date
+
+from sqlalchemy import func, select, update
+from sqlalchemy.orm import Session
+
+from mirvel.core.costs import PricePoint, Terms
+from mirvel.core.goods import GoodsKind
+from mirvel.core.review import GoodRef
+from mirvel.store.database import Database, count_change
+from mirvel.store.rows import GoodsRow, PriceRow, VersionsRow
+
+STARTING = "starting value"
+
+
+class PriceStore:
+    """What goods have cost."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def load_history(self, ref: GoodRef) -> tuple[PricePoint, ...]:
+        """Every price of a good in the order recorded, offers too."""
+        with self._database.transaction() as session:
+            rows = session.scalars(
+                select(PriceRow).where(PriceRow.kind == ref.kind.value, PriceRow.slug == ref.slug).order_by(PriceRow.id)
+            )
+            return tuple(get_point(row) for row in rows)
+
+    def load_all(self) -> tuple[tuple[GoodRef, PricePoint], ...]:
+        """Every price of every good, for export."""
+        with self._database.transaction() as session:
+            rows = session.scalars(select(PriceRow).order_by(PriceRow.kind, PriceRow.slug, PriceRow.id))
+            return tuple((GoodRef(GoodsKind(row.kind), row.slug), get_point(row)) for row in rows)
+
+
+def get_point(row: PriceRow) -> PricePoint:
+    return PricePoint(
+        number=row.id,
+        since=row.since,
+        pack_price=row.pack_price,
+        pack_size=row.pack_size,
+        terms=Terms(freight=row.freight, dump=row.dump),
+        cost=row.cost,
+        supplier_id=row.supplier_id,
+        counts=row.counts,
+        source=row.source,
+    )
+
+
+def add_price(session: Session, row: PriceRow) -> None:
+    """Record a price."""
+    session.add(row)
+    session.flush()
+
+
+def load_last_from(session: Session, supplier_id: int, since: date) -> Mapping[GoodRef, PricePoint]:
+    """The newest price of each good from one supplier, as of a day."""
+    rows = session.scalars(
+        select(PriceRow)
+        .where(PriceRow.supplier_id == supplier_id, PriceRow.since <= since)
+        .order_by(PriceRow.kind, PriceRow.slug, PriceRow.since, PriceRow.id)
+    )
+    return {GoodRef(GoodsKind(row.kind), row.slug): get_point(row) for row in rows}
+
+
+def bring_costs_to(session: Session, day: date, refs: Iterable[GoodRef] | None = None) -> None:
+    """Have each good (or those named) cost what its newest counting price by that day says, and count the change."""
+    newest = (
+        select(PriceRow.cost)
+        .where(PriceRow.kind == GoodsRow.kind, PriceRow.slug == GoodsRow.slug, PriceRow.counts, PriceRow.since <= day)
+        .order_by(PriceRow.since.desc(), PriceRow.id.desc())
+        .limit(1)
+        .scalar_subquery()
+        .correlate(GoodsRow)
+    )
+    moved = update(GoodsRow).where(newest.is_not(None), newest.is_distinct_from(GoodsRow.cost))
+    if refs is not None:
+        slugs = [ref.slug for ref in refs]
+        moved = moved.where(GoodsRow.slug.in_(slugs))
+    version = session.scalars(select(VersionsRow.costs).with_for_update()).one()
+    changed = session.execute(moved.values(cost=newest, changed=version + 1).returning(GoodsRow.slug)).all()
+    if changed:
+        count_change(session, facts=False)
+    session.execute(update(VersionsRow).values(costs_on=func.greatest(VersionsRow.costs_on, day)))
