@@ -3,6 +3,7 @@
 Documented in docs/settings.md; a test keeps that page complete.
 """
 
+from datetime import time
 from pathlib import Path
 
 from pydantic import Field, SecretStr
@@ -29,6 +30,14 @@ class Settings(BaseSettings):
     )
     database_url: SecretStr | None = Field(
         default=None, description="use this PostgreSQL database instead of a private one"
+    )
+    feed_url: str | None = Field(
+        default=None, description="address of the wholesaler's daily price feed; none, and the app never asks"
+    )
+    feed_at: time = Field(default=time(5, 30), description="time of day at which the price feed is asked by itself")
+    feed_patience_s: float = Field(default=8.0, gt=0, le=120, description="seconds to wait for the price feed")
+    label_printer_url: str | None = Field(
+        default=None, description="address of the label printer; none, and labels are only given as PDF"
     )
     log_level: str = Field(default="INFO", description="DEBUG, INFO, WARNING or ERROR")
     log_json: bool = Field(default=False, description="write log lines as JSON rather than for reading")

@@ -11,6 +11,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from mirvel.core.goods import Catalogue, HardGoodUse, PieceSize, Role
+from mirvel.core.goods.hard_good import read_quantity
 from mirvel.core.problems import BadInput, Problem, get_problems
 from mirvel.core.recipe import MAX_PIECES, Entry, Recipe, SizeMode
 
@@ -103,13 +104,12 @@ def remove_entry(recipe: Recipe, entry_id: str) -> Change:
     return Change(rebuild(recipe, entries=entries), f"removed {_name_entry(entry)}")
 
 
-def use_hard_good(recipe: Recipe, catalogue: Catalogue, typed: Mapping[str, object]) -> Change:
-    """Use a hard good, or use another quantity of it; ``typed`` has the fields of a HardGoodUse."""
-    slug = str(typed.get("hard_good", ""))
+def use_hard_good(recipe: Recipe, catalogue: Catalogue, slug: str, typed: str) -> Change:
+    """Use a hard good, or use another quantity of it, typed as 0.9, 1/3 or 5 loops."""
     good = catalogue.get_hard_good(slug, field="hard good")
     kept = [use.model_dump() for use in recipe.hard_goods]
     at = next((number for number, use in enumerate(recipe.hard_goods) if use.hard_good == slug), len(kept))
-    after = rebuild(recipe, hard_goods=[*kept[:at], dict(typed), *kept[at + 1 :]])
+    after = rebuild(recipe, hard_goods=[*kept[:at], {"hard_good": slug, **read_quantity(typed)}, *kept[at + 1 :]])
     use: HardGoodUse = after.hard_goods[at]
     return Change(after, f"{good.name}: {use.describe(good)}")
 

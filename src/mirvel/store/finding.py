@@ -4,7 +4,7 @@ Every word typed has to be part of the good's words (trigram index); where nothi
 alike are taken, likest first, so that a slip of the finger still finds the flower.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
@@ -39,9 +39,9 @@ class Wanted:
 
 @dataclass(frozen=True)
 class Found:
-    """One page of slugs, how many there are in all, and whether they are only alike."""
+    """One page of slugs in order, each with the stems in stock; how many there are in all; whether only alike."""
 
-    slugs: tuple[str, ...]
+    stock: Mapping[str, int]
     total: int
     only_alike: bool = False
 
@@ -85,15 +85,15 @@ def find_goods(session: Session, wanted: Wanted) -> Found:
         return exact
     alike = func.word_similarity(text, GoodsRow.words)
     near = _get_page(session, [*conditions, alike >= ALIKE], [alike.desc(), GoodsRow.name], wanted.page)
-    return Found(near.slugs, near.total, only_alike=bool(near.total))
+    return Found(near.stock, near.total, only_alike=bool(near.total))
 
 
 def _get_page(
     session: Session, conditions: list[ColumnElement[bool]], order: Sequence[ColumnExpressionArgument[Any]], page: int
 ) -> Found:
     """A page past the last one is empty, yet says how many there are."""
-    query = select(GoodsRow.slug, func.count().over()).where(*conditions).order_by(*order)
+    query = select(GoodsRow.slug, GoodsRow.stock, func.count().over()).where(*conditions).order_by(*order)
     rows = session.execute(query.limit(PAGE).offset(PAGE * (page - 1))).all()
     if rows or page == 1:
-        return Found(tuple(slug for slug, _ in rows), rows[0][1] if rows else 0)
-    return Found((), session.scalar(select(func.count()).select_from(GoodsRow).where(*conditions)) or 0)
+        return Found({slug: stock for slug, stock, _ in rows}, rows[0][2] if rows else 0)
+    return Found({}, session.scalar(select(func.count()).select_from(GoodsRow).where(*conditions)) or 0)

@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
-from decimal import Decimal
 from threading import Lock
 from typing import Any
 
@@ -15,7 +14,7 @@ from mirvel.core.problems import BadInput, MirvelError, Problem
 from mirvel.core.review import GoodRef
 from mirvel.store.database import Database, count_change
 from mirvel.store.finding import Found, Wanted, find_goods
-from mirvel.store.prices import STARTING, add_price, bring_costs_to
+from mirvel.store.prices import STARTING, add_price, bring_costs_to, by_hand
 from mirvel.store.rows import GoodsRow, PriceRow, StockRow, VersionsRow
 
 _KINDS: Mapping[GoodsKind, type[Good]] = {
@@ -156,22 +155,6 @@ def _add_good(session: Session, kind: GoodsKind, good: Good, version: int, since
     if cost is not None:
         session.flush()
         add_price(session, PriceRow(kind=kind.value, slug=good.slug, **by_hand(cost, since, source)))
-
-
-def by_hand(cost: Decimal, since: date, source: str) -> dict[str, Any]:
-    """The fields of a price that is a cost as such: for one, nothing on top."""
-    nothing = Decimal(0)
-    return {
-        "supplier_id": None,
-        "since": since,
-        "pack_price": cost,
-        "pack_size": Decimal(1),
-        "freight": nothing,
-        "dump": nothing,
-        "cost": cost,
-        "counts": True,
-        "source": source,
-    }
 
 
 def _fill_row(row: GoodsRow, good: Good) -> None:

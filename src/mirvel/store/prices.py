@@ -2,6 +2,8 @@
 
 from collections.abc import Iterable, Mapping
 from datetime import date
+from decimal import Decimal
+from typing import Any
 
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
@@ -29,6 +31,12 @@ class PriceStore:
             )
             return tuple(get_point(row) for row in rows)
 
+    def set_by_hand(self, ref: GoodRef, cost: Decimal, *, today: date) -> None:
+        """A cost typed in for a good there is: it counts from today until the next price."""
+        with self._database.transaction() as session:
+            add_price(session, PriceRow(kind=ref.kind.value, slug=ref.slug, **by_hand(cost, today, "by hand")))
+            bring_costs_to(session, today, [ref])
+
     def load_all(self) -> tuple[tuple[GoodRef, PricePoint], ...]:
         """Every price of every good, for export."""
         with self._database.transaction() as session:
@@ -48,6 +56,22 @@ def get_point(row: PriceRow) -> PricePoint:
         counts=row.counts,
         source=row.source,
     )
+
+
+def by_hand(cost: Decimal, since: date, source: str) -> dict[str, Any]:
+    """The fields of a price that is a cost as such: for one, nothing on top."""
+    nothing = Decimal(0)
+    return {
+        "supplier_id": None,
+        "since": since,
+        "pack_price": cost,
+        "pack_size": Decimal(1),
+        "freight": nothing,
+        "dump": nothing,
+        "cost": cost,
+        "counts": True,
+        "source": source,
+    }
 
 
 def add_price(session: Session, row: PriceRow) -> None:

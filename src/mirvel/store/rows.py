@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import Any
 
 from sqlalchemy import (
+    JSON,
     Date,
     ForeignKey,
     ForeignKeyConstraint,
@@ -68,7 +69,7 @@ class GoodsRow(Base):
 
     kind: Mapped[str] = mapped_column(String(20), primary_key=True)
     slug: Mapped[str] = mapped_column(String(60), primary_key=True)
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, Any]] = mapped_column(JSON)  # not JSONB, which would reorder the colours
     cost: Mapped[Decimal | None]
     bought_from: Mapped[int | None] = mapped_column(ForeignKey("suppliers.id"))
     name: Mapped[str] = mapped_column(String(80))

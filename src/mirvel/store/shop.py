@@ -5,14 +5,15 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import ColumnElement, delete, func, select
 from sqlalchemy.orm import Session
 
 from mirvel.core.drift import get_costs
-from mirvel.core.goods import Catalogue
+from mirvel.core.goods import Catalogue, GoodsKind
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import MirvelError
 from mirvel.core.recipe import Recipe
+from mirvel.core.review import GoodRef
 from mirvel.core.supplier import Supplier
 from mirvel.store.database import Database
 from mirvel.store.deliveries import DeliveryStore
@@ -153,6 +154,23 @@ class Shop:
                 recipe = Recipe.model_validate(session.get_one(RecipeStateRow, target).document)
                 _save_entries(session, row.id, recipe)
             return _get_saved(session, row)
+
+    def find_recipes_using(self, ref: GoodRef) -> tuple[SavedRecipe, ...]:
+        """Recipes whose current state names a good itself, by name."""
+        document = RecipeStateRow.document
+        names: dict[GoodsKind, ColumnElement[bool]] = {
+            GoodsKind.CONTAINERS: document["container"].astext == ref.slug,
+            GoodsKind.HARD_GOODS: document["hard_goods"].contains([{"hard_good": ref.slug}]),
+        }
+        entered = RecipeRow.id.in_(select(RecipeEntryRow.recipe_id).where(RecipeEntryRow.material == ref.slug))
+        with self.database.transaction() as session:
+            rows = session.scalars(
+                select(RecipeRow)
+                .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
+                .where(names.get(ref.kind, entered))
+            )
+            saved = [_get_saved(session, row) for row in rows]
+        return tuple(sorted(saved, key=lambda each: each.recipe.name))
 
     def find_recipes_with(self, materials: Iterable[str]) -> tuple[int, ...]:
         """Numbers of the recipes whose current state uses any of the materials."""

@@ -14,8 +14,8 @@ from mirvel.core.problems import BadInput, MirvelError, Problem
 from mirvel.core.review import GoodRef
 from mirvel.core.supplier import Supplier
 from mirvel.store.database import Database
-from mirvel.store.goods import by_hand, get_goods_row
-from mirvel.store.prices import add_price, bring_costs_to, load_last_from
+from mirvel.store.goods import get_goods_row
+from mirvel.store.prices import add_price, bring_costs_to, by_hand, load_last_from
 from mirvel.store.rows import ArticleRow, GoodsRow, PriceRow, SupplierRow
 
 

@@ -1,5 +1,7 @@
 """The app, assembled from its parts."""
 
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import FastAPI
@@ -7,7 +9,8 @@ from fastapi.staticfiles import StaticFiles
 
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
-from mirvel.web import card, health, shelf, table, units
+from mirvel.web import buckets, card, health, shelf, suppliers, table, units
+from mirvel.web.drifting import Drifter
 from mirvel.web.errors import add_error_pages
 from mirvel.web.requests import add_request_log
 from mirvel.web.templates import make_templates
@@ -15,12 +18,21 @@ from mirvel.web.templates import make_templates
 STATIC = Path(__file__).with_name("static")
 
 
+@asynccontextmanager
+async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
+    """What works beside the pages begins and ends with the app."""
+    app.state.drifter.start()
+    yield
+    app.state.drifter.stop()
+
+
 def create_app(settings: Settings, shop: Shop) -> FastAPI:
     """The app of one shop."""
-    app = FastAPI(title="Mirvel", docs_url=None, redoc_url=None, openapi_url=None)
+    app = FastAPI(title="Mirvel", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_run_behind)
     app.state.settings, app.state.shop, app.state.templates = settings, shop, make_templates()
+    app.state.drifter = Drifter(shop)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (health, shelf, table, card, units):
+    for room in (health, shelf, table, card, units, buckets, suppliers):
         app.include_router(room.router)
     add_error_pages(app)
     add_request_log(app)

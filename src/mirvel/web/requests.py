@@ -2,7 +2,7 @@
 
 import time
 import uuid
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Mapping
 from typing import Annotated
 from urllib.parse import urlsplit
 
@@ -26,6 +26,17 @@ ShopHere = Annotated[Shop, Depends(get_shop)]
 
 
 RecipeId = Annotated[int, Path(ge=1, le=2**31 - 1)]
+
+
+Typed = Mapping[str, str]
+
+
+async def _read_typed(request: Request) -> Typed:
+    form = await request.form()
+    return {key: value.replace("\x00", "") for key, value in form.items() if isinstance(value, str)}
+
+
+TypedHere = Annotated[Typed, Depends(_read_typed)]
 
 
 def get_file_name(name: str) -> str:

@@ -35,6 +35,7 @@ def make_templates() -> Jinja2Templates:
         lstrip_blocks=True,
     )
     environment.filters["money"] = format_money
+    environment.filters["plain"] = lambda amount: f"{amount:f}"
     environment.filters["price"] = format_price
     environment.filters["percent"] = format_percent
     environment.filters["length"] = lambda cm, unit: format_length(cm, LengthUnit(unit))

@@ -62,3 +62,18 @@ def format_amount(amount: Decimal) -> str:
     ('0.9', '120')
     """
     return f"{amount:f}".rstrip("0").rstrip(".") if "." in f"{amount:f}" else f"{amount:f}"
+
+
+def read_quantity(text: str) -> dict[str, str]:
+    """The fields of a use as typed: a quantity, a fraction of a unit, or a ribbon's loops.
+
+    >>> read_quantity("1/3"), read_quantity("5 loops"), read_quantity("0,9")
+    ({'quantity': '1', 'divided_by': '3'}, {'loops': '5'}, {'quantity': '0.9', 'divided_by': '1'})
+    """
+    text = text.strip().lower().replace(",", ".")
+    if text.endswith(("loop", "loops")):
+        return {"loops": text.removesuffix("loops").removesuffix("loop").strip()}
+    for sign, fraction in (("⅓", "1/3"), ("½", "1/2"), ("¼", "1/4"), ("⅛", "1/8"), ("⅙", "1/6")):
+        text = text.replace(sign, fraction)
+    quantity, _, divided_by = text.partition("/")
+    return {"quantity": quantity.strip(), "divided_by": divided_by.strip() or "1"}

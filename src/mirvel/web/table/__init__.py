@@ -2,9 +2,8 @@
 money and checks together."""
 
 from datetime import date
-from typing import Annotated
 
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from mirvel.core.changes import Change
@@ -12,21 +11,13 @@ from mirvel.core.drift import get_costs
 from mirvel.core.problems import BadInput
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
-from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render, wants_fragment
-from mirvel.web.table.changes import STEPS, Typed, get_change
+from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, render, wants_fragment
+from mirvel.web.table.changes import STEPS, get_change
 from mirvel.web.table.view import get_table_view
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/table/{recipe_id}")
 MOST_SUGGESTED = 12
-
-
-async def _read_typed(request: Request) -> Typed:
-    form = await request.form()
-    return {key: value for key, value in form.items() if isinstance(value, str)}
-
-
-TypedHere = Annotated[Typed, Depends(_read_typed)]
 
 
 @router.get("")

@@ -7,9 +7,9 @@ from mirvel.core.changes import Change
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Recipe, SizeMode
 from mirvel.core.units import parse_length_cm
+from mirvel.web.requests import Typed
 from mirvel.web.working import Desk
 
-Typed = Mapping[str, str]
 STEPS = frozenset({"undo", "redo"})
 
 
@@ -23,7 +23,8 @@ def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     if kind == "field" and typed.get("field") == "container":
         return changes.set_container(recipe, desk.catalogue, typed.get("value", ""))
     if kind == "hard-good":
-        return changes.use_hard_good(recipe, desk.catalogue, _read_hard_good(typed))
+        slug = typed.get("hard_good", "")
+        return changes.use_hard_good(recipe, desk.catalogue, slug, typed.get("value", ""))
     if kind not in _KINDS:
         raise BadInput(Problem("change", f"“{kind}” is not a change Mirvel knows.", "Reload the page and try again."))
     return _KINDS[kind](recipe, typed)
@@ -59,15 +60,6 @@ def _set_own_size(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     if "width" in typed:
         width_cm = parse_length_cm(typed["width"], desk.rules.unit, field="own width")
     return changes.set_own_size(recipe, height_cm, width_cm)
-
-
-def _read_hard_good(typed: Typed) -> dict[str, object]:
-    """A hard good's use as typed: a quantity such as 0.9, a fraction such as 1/3, or loops such as "5 loops"."""
-    text, slug = typed.get("value", "").strip().lower(), typed.get("hard_good", "")
-    if text.endswith(("loops", "loop")):
-        return {"hard_good": slug, "loops": text.removesuffix("loops").removesuffix("loop").strip()}
-    quantity, _, divided_by = text.replace("⅓", "1/3").replace("½", "1/2").replace("⅛", "1/8").partition("/")
-    return {"hard_good": slug, "quantity": quantity.strip(), "divided_by": divided_by.strip() or "1"}
 
 
 def _set_school(recipe: Recipe, typed: Typed) -> Change:

@@ -146,6 +146,7 @@ def _make_goods_findable() -> None:
           document = document - 'cost'
         """
     )
+    op.alter_column("goods", "document", type_=sa.JSON, postgresql_using="document::json")
     op.create_index(
         "ix_goods_words", "goods", ["words"], postgresql_using="gin", postgresql_ops={"words": "gin_trgm_ops"}
     )

@@ -1,0 +1,181 @@
+"""Tables in and out: CSV (RFC 4180) and XLSX, read to cells and written so that no spreadsheet runs them.
+
+Reading never evaluates: a formula stays the text it is, and the core refuses it with its row. Writing puts an
+apostrophe before text that a spreadsheet would take for a formula.
+"""
+
+import csv
+import io
+import zipfile
+from collections.abc import Iterable, Sequence
+from datetime import date
+from decimal import Decimal
+from itertools import islice
+
+from openpyxl import Workbook, load_workbook
+from openpyxl.cell import WriteOnlyCell
+from openpyxl.styles import Font
+from openpyxl.utils.exceptions import InvalidFileException
+
+from mirvel.core.price_list import MOST_ROWS, Cell, Table
+from mirvel.core.problems import BadInput, Problem
+
+LARGEST_FILE = 10_000_000
+_LARGEST_UNPACKED = 150_000_000
+_MOST_COLUMNS = 200
+_STARTS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+Value = str | int | Decimal | date | bool | None
+
+
+def read_table(content: bytes, file_name: str) -> Table:
+    """The cells of a CSV or XLSX file. Raises BadInput saying what is wrong with the file and what to do."""
+    if len(content) > LARGEST_FILE:
+        raise _bad("it is larger than 10 MB.", "Export only the price list, without pictures.")
+    if not content.strip():
+        raise _bad("it is empty.", "Choose the file again; perhaps its export was cut off.")
+    if content.startswith(b"PK"):
+        return _check_rows(_read_xlsx(content))
+    if content.startswith(b"\xd0\xcf\x11\xe0") or file_name.lower().endswith(".xls"):
+        raise _bad("it is an old spreadsheet (.xls).", "Save it as .xlsx or .csv, then bring that in.")
+    return _check_rows(_read_csv(content))
+
+
+def _bad(message: str, mend: str) -> BadInput:
+    return BadInput(Problem("the file", message, mend))
+
+
+def _check_rows(table: Table) -> Table:
+    if len(table.rows) > MOST_ROWS:
+        raise _bad(f"it has more than {MOST_ROWS:,} rows.", "Split it, or keep only what the shop buys.")
+    if not any(any(str(cell).strip() for cell in row) for row in table.rows):
+        raise _bad("it has no rows.", "Choose the sheet or file that holds the prices.")
+    return table
+
+
+def _decode(content: bytes) -> tuple[str, str]:
+    """The text and, where it was not UTF-8, a note of what it was taken for."""
+    for mark, encoding in ((b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"), (b"\xef\xbb\xbf", "utf-8-sig")):
+        if content.startswith(mark):
+            try:
+                return content.decode(encoding), ""
+            except UnicodeDecodeError:
+                raise _bad("its text is damaged.", "Export it again as CSV in UTF-8.") from None
+    try:
+        return content.decode("utf-8"), ""
+    except UnicodeDecodeError:
+        text = content.decode("cp1252", errors="replace")
+        return text, "It is not written in UTF-8; it was read as Western European. Look at names with accents."
+
+
+def _read_csv(content: bytes) -> Table:
+    text, note = _decode(content)
+    if "\x00" in text:
+        raise _bad("it is not text.", "Choose a .csv or .xlsx file.")
+    delimiter = _get_delimiter(text)
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+    try:
+        rows = tuple(tuple(row) for row in islice(reader, MOST_ROWS + 1))
+    except csv.Error as error:
+        mend = "Each quote inside a quoted cell is written twice; mend the row, or export again."
+        raise _bad(f"the quotes in line {reader.line_num} do not close ({error}).", mend) from None
+    return Table(rows, (note,) if note else ())
+
+
+def _get_delimiter(text: str) -> str:
+    """The separator that splits the first lines into most columns, quotes respected."""
+    sample = list(islice(io.StringIO(text, newline=""), 30))
+
+    def count(delimiter: str) -> int:
+        try:
+            widths = [len(row) for row in csv.reader(sample, delimiter=delimiter) if row]
+        except csv.Error:
+            return 0
+        return max(set(widths), key=widths.count) if widths else 0
+
+    return max((",", ";", "\t", "|"), key=count)
+
+
+def _read_xlsx(content: bytes) -> Table:
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as packed:
+            if sum(part.file_size for part in packed.infolist()) > _LARGEST_UNPACKED:
+                raise _bad("it unpacks to more than 150 MB.", "Export only the price list, without pictures.")
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=False, keep_links=False)
+        sheet = book.worksheets[0]
+        rows = sheet.iter_rows(max_row=MOST_ROWS + 1, max_col=_MOST_COLUMNS, values_only=True)
+        read = [tuple(_get_cell(value) for value in row) for row in rows]
+    except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, IndexError, OSError, EOFError) as error:
+        raise _bad("it is not a readable .xlsx file.", "Open it and save it again as .xlsx or .csv.") from error
+    note = f"Read from the first sheet, “{sheet.title}”." if len(book.worksheets) > 1 else ""
+    return Table(tuple(_trim(row) for row in read), (note,) if note else ())
+
+
+def _trim(row: tuple[Cell, ...]) -> tuple[Cell, ...]:
+    """The row without the empty cells at its end."""
+    filled = [number for number, cell in enumerate(row, 1) if cell != ""]
+    return row[: filled[-1]] if filled else ()
+
+
+def _get_cell(value: object) -> Cell:
+    """A cell as text or exact number; floats as they are written, not as they are stored."""
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return str(value)
+    if isinstance(value, (int, float)):
+        return Decimal(repr(value))
+    return str(value)
+
+
+def neutralise(text: str) -> str:
+    """Text that a spreadsheet shows rather than runs.
+
+    >>> neutralise("=1+1"), neutralise("Rose")
+    ("'=1+1", 'Rose')
+    """
+    return f"'{text}" if text.startswith(_STARTS_A_FORMULA) else text
+
+
+def write_csv(rows: Iterable[Sequence[Value]]) -> str:
+    """CSV as RFC 4180 has it: CRLF, quotes where needed."""
+    written = io.StringIO(newline="")
+    csv.writer(written, lineterminator="\r\n").writerows([_get_text(value) for value in row] for row in rows)
+    return written.getvalue()
+
+
+def _get_text(value: Value) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, Decimal):
+        return f"{value:f}"
+    return neutralise(value) if isinstance(value, str) else str(value)
+
+
+def write_xlsx(sheets: Iterable[tuple[str, Iterable[Sequence[Value]]]]) -> bytes:
+    """A workbook of named sheets, headings in bold; numbers stay numbers, text stays text."""
+    book = Workbook(write_only=True)
+    for title, rows in sheets:
+        sheet = book.create_sheet(title[:31])
+        sheet.freeze_panes = "A2"
+        for number, row in enumerate(rows):
+            cells = []
+            for value in row:
+                cell = WriteOnlyCell(sheet)
+                cell.value = _get_xlsx_value(value)
+                if isinstance(cell.value, str):
+                    cell.data_type = "s"
+                if number == 0:
+                    cell.font = Font(bold=True)
+                cells.append(cell)
+            sheet.append(cells)
+    written = io.BytesIO()
+    book.save(written)
+    return written.getvalue()
+
+
+def _get_xlsx_value(value: Value) -> str | int | Decimal | date | None:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return neutralise(value) if isinstance(value, str) else value

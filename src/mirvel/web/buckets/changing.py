@@ -1,0 +1,207 @@
+"""Changes to goods: facts, costs, stock, colours, parts; new ones, copies, retired ones."""
+
+from datetime import date
+from decimal import Decimal, InvalidOperation
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Request, Response
+from fastapi.responses import RedirectResponse
+
+from mirvel.core.goods import Assembly, Good, GoodsKind, Material
+from mirvel.core.goods.editing import drop_colour, get_slug, make, set_colour, set_facts
+from mirvel.core.goods.hard_good import read_quantity
+from mirvel.core.problems import BadInput, Problem
+from mirvel.core.recipe import Recipe
+from mirvel.core.review import GoodRef
+from mirvel.store.shop import LONG_AGO, Shop
+from mirvel.web.buckets.fields import TYPES, get_fields, get_fresh
+from mirvel.web.buckets.one import check_reads, find_good, show_one
+from mirvel.web.buckets.rows import MONTHS, get_row
+from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment
+from mirvel.web.working import Desk, DeskHere, load_desk
+
+router = APIRouter()
+MOST_STEMS = 100_000
+
+
+def get_ref(kind: GoodsKind, slug: str) -> GoodRef:
+    return GoodRef(kind, slug)
+
+
+RefHere = Annotated[GoodRef, Depends(get_ref)]
+
+
+@router.get("/new")
+def show_new(request: Request, desk: DeskHere, kind: GoodsKind = GoodsKind.MATERIALS) -> Response:
+    return _show_new(request, desk, kind)
+
+
+def _show_new(
+    request: Request,
+    desk: Desk,
+    kind: GoodsKind,
+    status: int = 200,
+    *,
+    problems: tuple[Problem, ...] = (),
+    typed: Typed | None = None,
+) -> Response:
+    return render(
+        request, "buckets/new.html", status, kind=kind, kinds=tuple(GoodsKind), fields=get_fresh(kind),
+        rules=desk.rules, problems=problems, typed=typed or {}, catalogue=desk.catalogue,
+    )  # fmt: skip
+
+
+@router.post("/new")
+def add_good(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
+    """A new good of the shop's own."""
+    kind = GoodsKind(typed["kind"]) if typed.get("kind") in set(GoodsKind) else GoodsKind.MATERIALS
+    fields: dict[str, object] = {field.name: typed.get(field.name, "") for field in get_fresh(kind)}
+    fields |= {"slug": get_slug(typed.get("name", "")) or "unnamed", "provenance": "the shop’s own"}
+    if kind in {GoodsKind.MATERIALS, GoodsKind.ASSEMBLIES}:
+        fields["colours"] = {typed.get("colour", "").strip() or "white": typed.get("code", "#ffffff").lower()}
+    if kind is GoodsKind.ASSEMBLIES:
+        fields["stems"] = [{"material": typed.get("part", ""), "pieces": typed.get("pieces") or "1"}]
+    else:
+        fields["cost"] = _clean_amount(typed.get("cost", ""))
+    try:
+        good = make(TYPES[kind], fields)
+        if isinstance(good, Assembly):
+            desk.catalogue.get_assembly_as_material(good, next(iter(good.colours)), field="part")
+        shop.goods.add(kind, good, since=LONG_AGO)
+    except BadInput as error:
+        return _show_new(request, desk, kind, 422, problems=error.problems, typed=typed)
+    return RedirectResponse(f"/buckets/{kind}/{good.slug}", status_code=303)
+
+
+@router.post("/{kind}/{slug}/{change}")
+def change_good(
+    request: Request, ref: RefHere, change: str, shop: ShopHere, desk: DeskHere, typed: TypedHere
+) -> Response:
+    """Make one change; answers with the good as it is then, or with what was wrong beside what was typed."""
+    find_good(desk, ref)
+    try:
+        went_to = _make(shop, desk, ref, change, typed)
+    except BadInput as error:
+        return _answer(request, shop, desk, ref, typed, problems=error.problems)
+    if went_to or not wants_fragment(request):
+        return RedirectResponse(f"/buckets/{went_to or ref}", status_code=303)
+    request.app.state.drifter.poke()
+    return _answer(request, shop, load_desk(request, shop), ref, typed)
+
+
+def _answer(
+    request: Request, shop: Shop, desk: Desk, ref: GoodRef, typed: Typed, *, problems: tuple[Problem, ...] = ()
+) -> Response:
+    """The ledger's row where the change was made there, else the good's own page."""
+    status = 422 if problems else 200
+    if typed.get("at") != "row":
+        return show_one(request, shop, desk, ref, status, problems=problems, typed=dict(typed) if problems else None)
+    stock = shop.goods.load_stock(ref.slug) if ref.kind is GoodsKind.MATERIALS else {}
+    return render(
+        request, "buckets/_row.html", status, row=get_row(ref, desk.catalogue, sum(stock.values())), rules=desk.rules,
+        problems=problems, typed=typed if problems else {}, months=MONTHS, this_month=date.today().month,
+    )  # fmt: skip
+
+
+def _make(shop: Shop, desk: Desk, ref: GoodRef, change: str, typed: Typed) -> str:
+    """Do it; returns where to go when the good is another one then. Raises BadInput."""
+    good = find_good(desk, ref)
+    if change == "fact":
+        field, value = typed.get("field", ""), typed.get("value", "")
+        if field not in get_fields(ref.kind):
+            raise BadInput(Problem("change", f"a good has no “{field}” to change.", "Reload the page and try again."))
+        shop.goods.save(ref.kind, set_facts(good, {field: value}))
+    elif change == "cost":
+        shop.prices.set_by_hand(ref, _read_cost(typed.get("value", "")), today=date.today())
+    elif change == "stock":
+        stems = check_reads(typed.get("value", ""), "stems", MOST_STEMS)
+        shop.goods.set_stock(ref.slug, typed.get("colour", ""), stems)
+    elif change == "supplier":
+        chosen = typed.get("value", "")
+        shop.suppliers.buy_from(ref, int(chosen) if chosen.isdecimal() else None, today=date.today())
+    elif change == "retire":
+        shop.goods.save(ref.kind, good.model_copy(update={"retired": not good.retired}))
+    elif change == "copy":
+        return _copy(shop, ref, good.model_copy(update={"name": _name_copy(desk, ref, good.name)}))
+    elif change in {"colour", "drop-colour"} and isinstance(good, Material | Assembly):
+        _change_colour(shop, desk, ref, good, change, typed)
+    elif change in {"part", "drop-part"} and isinstance(good, Assembly):
+        _change_parts(shop, desk, good, change, typed)
+    else:
+        raise BadInput(Problem("change", f"“{change}” is not a change Mirvel knows.", "Reload the page and try again."))
+    return ""
+
+
+def _change_colour(shop: Shop, desk: Desk, ref: GoodRef, good: Material | Assembly, change: str, typed: Typed) -> None:
+    colour = typed.get("colour", "")
+    if change == "colour":
+        changed = set_colour(good, colour, typed.get("code", ""))
+        if isinstance(changed, Assembly):
+            desk.catalogue.get_assembly_as_material(changed, colour.strip(), field="colour")
+    else:
+        users = [saved.recipe.name for saved in shop.find_recipes_using(ref) if _has_colour(saved.recipe, ref, colour)]
+        if users:
+            mend = "Change them first, or leave the colour."
+            raise BadInput(Problem("colour", f"{colour} is used in {', '.join(users[:3])}.", mend))
+        changed = drop_colour(good, colour)
+    shop.goods.save(ref.kind, changed)
+
+
+def _has_colour(recipe: Recipe, ref: GoodRef, colour: str) -> bool:
+    return any((entry.material, entry.colour) == (ref.slug, colour) for entry in recipe.entries)
+
+
+def _change_parts(shop: Shop, desk: Desk, good: Assembly, change: str, typed: Typed) -> None:
+    """Add or take out a part; every colour has to be had from the parts still."""
+    stems, hard = list(good.model_dump()["stems"]), list(good.model_dump()["hard_goods"])
+    slug = typed.get("part", "")
+    if change == "drop-part":
+        stems = [part for part in stems if part["material"] != slug]
+        hard = [use for use in hard if use["hard_good"] != slug]
+    elif slug in desk.catalogue.materials:
+        kept = [part for part in stems if part["material"] != slug]
+        stems = [
+            *kept,
+            {"material": slug, "pieces": typed.get("quantity") or "1", "colour": typed.get("colour") or None},
+        ]
+    else:
+        desk.catalogue.get_hard_good(slug, field="part")
+        kept = [use for use in hard if use["hard_good"] != slug]
+        hard = [*kept, {"hard_good": slug, **read_quantity(typed.get("quantity", ""))}]
+    changed = make(Assembly, {**good.model_dump(), "stems": stems, "hard_goods": hard})
+    for colour in changed.colours:
+        desk.catalogue.get_assembly_as_material(changed, colour, field="part")
+    desk.catalogue.get_assembly_hard_cost(changed, field="part")
+    shop.goods.save(GoodsKind.ASSEMBLIES, changed)
+
+
+def _copy(shop: Shop, ref: GoodRef, good: Good) -> str:
+    slug = get_slug(good.name)
+    fresh = good.model_copy(update={"slug": slug, "retired": False, "provenance": f"copied from {ref.slug}"[:200]})
+    shop.goods.add(ref.kind, fresh, since=LONG_AGO)
+    return f"{ref.kind}/{slug}"
+
+
+def _name_copy(desk: Desk, ref: GoodRef, name: str) -> str:
+    """The first "… copy" that is free."""
+    taken = getattr(desk.catalogue, ref.kind)
+    stem = name[:65]
+    names = (f"{stem} copy{f' {number}' if number > 1 else ''}" for number in range(1, 1000))
+    return next(each for each in names if get_slug(each) not in taken)
+
+
+def _clean_amount(text: str) -> str:
+    return text.strip().lstrip("£$€ ").replace(",", ".") or "0"
+
+
+def _read_cost(text: str) -> Decimal:
+    """A cost as typed. Raises BadInput."""
+    try:
+        cost = Decimal(_clean_amount(text)) if text.strip() else Decimal("NaN")
+    except InvalidOperation:
+        cost = Decimal("NaN")
+    if not cost.is_finite() or not 0 <= cost <= 100_000:
+        raise BadInput(Problem("cost", f"“{text[:30]}” is not a cost.", "Type an amount such as 0.62."))
+    if cost != round(cost, 4):
+        raise BadInput(Problem("cost", "has more than four decimal places.", "Type four at most, such as 0.6250."))
+    return cost

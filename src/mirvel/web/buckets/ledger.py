@@ -1,0 +1,79 @@
+"""The ledger: goods of a kind, narrowed by what is typed and ticked."""
+
+from datetime import date
+from decimal import Decimal, InvalidOperation
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+
+from mirvel.core.goods import GoodsKind, HeadForm, Role
+from mirvel.core.problems import Problem
+from mirvel.store.finding import Wanted
+from mirvel.web.buckets.rows import MONTHS, get_ledger
+from mirvel.web.requests import ShopHere, render, wants_fragment
+from mirvel.web.working import DeskHere
+
+router = APIRouter()
+
+
+@router.get("")
+def show_ledger(
+    request: Request,
+    shop: ShopHere,
+    desk: DeskHere,
+    kind: GoodsKind = GoodsKind.MATERIALS,
+    q: Annotated[str, Query(max_length=200)] = "",
+    form: Annotated[str, Query(max_length=20)] = "",
+    role: Annotated[str, Query(max_length=20)] = "",
+    colour: Annotated[str, Query(max_length=40)] = "",
+    in_season: bool = False,
+    in_stock: bool = False,
+    no_scent: bool = False,
+    cats: bool = False,
+    under: Annotated[str, Query(max_length=12)] = "",
+    retired: bool = False,
+    page: Annotated[int, Query(ge=1, le=10_000)] = 1,
+) -> Response:
+    """Goods found; a part of the page when htmx asks."""
+    today = date.today()
+    cost_under, problems = _read_cost(under)
+    wanted = Wanted(
+        kind=kind,
+        text=q.replace("\x00", ""),
+        form=form,
+        role=role,
+        colour=colour,
+        month=today.month if in_season else None,
+        in_stock=in_stock,
+        no_scent=no_scent,
+        safe_with_cats=cats,
+        cost_under=cost_under,
+        retired=retired,
+        page=page,
+    )
+    return render(
+        request,
+        "buckets/_rows.html" if wants_fragment(request) else "buckets/buckets.html",
+        422 if problems else 200,
+        view=get_ledger(wanted, shop.goods.find(wanted), desk.catalogue),
+        rules=desk.rules,
+        typed={**request.query_params},
+        problems=problems,
+        months=MONTHS,
+        this_month=today.month,
+        forms=tuple(HeadForm),
+        roles=tuple(Role),
+        colours=sorted({colour for each in desk.catalogue.materials.values() for colour in each.colours}),
+    )
+
+
+def _read_cost(typed: str) -> tuple[Decimal | None, tuple[Problem, ...]]:
+    if not typed.strip():
+        return None, ()
+    try:
+        cost = Decimal(typed.replace(",", ".").lstrip("£ "))
+    except InvalidOperation:
+        cost = Decimal("NaN")
+    if not cost.is_finite() or cost <= 0:
+        return None, (Problem("cost under", f"“{typed}” is not an amount.", "Type an amount such as 0.80."),)
+    return cost, ()
