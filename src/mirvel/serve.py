@@ -4,8 +4,10 @@ import os
 import select
 import signal
 import socket
+import subprocess
 import sys
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 
 import structlog
@@ -47,7 +49,7 @@ def demo(settings: Settings) -> int:
     shop = Shop(prepare_database(settings))
     if load_once(shop):
         log.info("demo shop loaded")
-    with _listen(settings) as listening:
+    with _listen(settings) as listening, begin_stand_ins(settings) as settings:
         port = listening.getsockname()[1]
         pid_file = settings.get_wanted_data_dir() / _PID_FILE
         pid_file.parent.mkdir(parents=True, exist_ok=True)
@@ -62,6 +64,27 @@ def demo(settings: Settings) -> int:
     pid_file.unlink(missing_ok=True)
     _stop_database(settings)
     return 0
+
+
+@contextmanager
+def begin_stand_ins(settings: Settings) -> Iterator[Settings]:
+    """The settings with the addresses of stand-ins for devices that have none, begun as processes of their own."""
+    folder = settings.get_wanted_data_dir() / "labels"
+    wanted = {
+        "feed_url": ("price_feed", "/prices/today.json", ()),
+        "label_printer_url": ("label_printer", "/print", (folder,)),
+    }
+    with ExitStack() as running:
+        addresses = {}
+        for setting, (name, path, words) in wanted.items():
+            if settings.stand_ins and not getattr(settings, setting):
+                command = [sys.executable, "-m", f"mirvel.devices.{name}", *map(str, words)]
+                process = running.enter_context(
+                    subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+                )
+                addresses[setting] = process.stdout.readline().strip() + path if process.stdout else ""
+                log.info("stand-in", device=name, address=addresses[setting])
+        yield settings.model_copy(update=addresses)
 
 
 def _listen(settings: Settings) -> socket.socket:

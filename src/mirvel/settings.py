@@ -31,6 +31,9 @@ class Settings(BaseSettings):
     database_url: SecretStr | None = Field(
         default=None, description="use this PostgreSQL database instead of a private one"
     )
+    stand_ins: bool = Field(
+        default=True, description="have ./run demo begin stand-ins for the price feed and the label printer"
+    )
     feed_url: str | None = Field(
         default=None, description="address of the wholesaler's daily price feed; none, and the app never asks"
     )

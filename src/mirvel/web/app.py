@@ -9,9 +9,10 @@ from fastapi.staticfiles import StaticFiles
 
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
-from mirvel.web import buckets, card, health, shelf, suppliers, table, units
+from mirvel.web import buckets, card, health, receiving, shelf, suppliers, table, units
 from mirvel.web.drifting import Drifter
 from mirvel.web.errors import add_error_pages
+from mirvel.web.feeding import Feeder
 from mirvel.web.requests import add_request_log
 from mirvel.web.templates import make_templates
 
@@ -22,7 +23,9 @@ STATIC = Path(__file__).with_name("static")
 async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     """What works beside the pages begins and ends with the app."""
     app.state.drifter.start()
+    app.state.feeder.start()
     yield
+    app.state.feeder.stop()
     app.state.drifter.stop()
 
 
@@ -31,8 +34,9 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     app = FastAPI(title="Mirvel", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_run_behind)
     app.state.settings, app.state.shop, app.state.templates = settings, shop, make_templates()
     app.state.drifter = Drifter(shop)
+    app.state.feeder = Feeder(settings, shop, app.state.drifter)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (health, shelf, table, card, units, buckets, suppliers):
+    for room in (health, shelf, table, card, units, buckets, suppliers, receiving):
         app.include_router(room.router)
     add_error_pages(app)
     add_request_log(app)

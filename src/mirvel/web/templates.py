@@ -16,6 +16,11 @@ def format_money(amount: Decimal, currency: str) -> str:
     return f"{'−' if rounded < 0 else ''}{currency}{abs(rounded)}"
 
 
+def format_signed_money(amount: Decimal, currency: str) -> str:
+    """An amount to the cent with its sign, more or less: "+£0.40", "−£1.84"."""
+    return f"{'+' if to_cent(amount) > 0 else ''}{format_money(amount, currency)}"
+
+
 def format_price(amount: Decimal, currency: str) -> str:
     """A price point: "£42", or "£42.50"."""
     return format_money(amount, currency).removesuffix(".00")
@@ -35,6 +40,7 @@ def make_templates() -> Jinja2Templates:
         lstrip_blocks=True,
     )
     environment.filters["money"] = format_money
+    environment.filters["signed_money"] = format_signed_money
     environment.filters["plain"] = lambda amount: f"{amount:f}"
     environment.filters["price"] = format_price
     environment.filters["percent"] = format_percent

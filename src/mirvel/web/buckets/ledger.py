@@ -10,6 +10,7 @@ from mirvel.core.goods import GoodsKind, HeadForm, Role
 from mirvel.core.problems import Problem
 from mirvel.store.finding import Wanted
 from mirvel.web.buckets.rows import MONTHS, get_ledger
+from mirvel.web.feeding import get_feed_trouble
 from mirvel.web.requests import ShopHere, render, wants_fragment
 from mirvel.web.working import DeskHere
 
@@ -59,6 +60,7 @@ def show_ledger(
         rules=desk.rules,
         typed={**request.query_params},
         problems=problems,
+        feed_trouble=get_feed_trouble(shop),
         months=MONTHS,
         this_month=today.month,
         forms=tuple(HeadForm),

@@ -91,7 +91,7 @@ def get_row(ref: GoodRef, catalogue: Catalogue, stock: int) -> RowView:
         per_piece=good.cost_per_piece if isinstance(good, Material) and good.pieces_per_stem > 1 else None,
         unit="stem" if isinstance(good, Material) else good.unit if isinstance(good, HardGood) else "each",
         about=_describe(good),
-        cautions=_get_cautions(good),
+        cautions=get_cautions(good),
         stock=stock,
     )
 
@@ -106,7 +106,7 @@ def _get_assembly_row(ref: GoodRef, assembly: Assembly, catalogue: Catalogue) ->
         per_piece=None,
         unit="piece",
         about=f"{assembly.minutes} min, keeps {assembly.shelf_life_hours} h",
-        cautions=_get_cautions(made),
+        cautions=get_cautions(made),
         stock=0,
     )
 
@@ -125,7 +125,8 @@ def _describe(good: Material | Container | HardGood) -> str:
     return f"pack of {good.pack_size:f}"
 
 
-def _get_cautions(good: Good) -> tuple[Caution, ...]:
+def get_cautions(good: Good) -> tuple[Caution, ...]:
+    """What to beware of, in two words each and in full."""
     if isinstance(good, Material):
         return tuple(Caution(_SHORT.get(each, each), HAZARDS.get(each, each)) for each in good.hazards)
     if isinstance(good, HardGood) and good.caution:

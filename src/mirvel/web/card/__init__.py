@@ -48,7 +48,7 @@ def print_card(
     request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4
 ) -> Response:
     """The card as a PDF of the paper's true size."""
-    from mirvel.web.card.pdf import STATIC, make_pdf  # slow to import, wanted only here
+    from mirvel.web.pdf import STATIC, make_pdf  # slow to import, wanted only here
 
     saved = shop.load_recipe(recipe_id)
     page = _fill(request, desk, saved, paper, STATIC.as_uri())
@@ -76,7 +76,7 @@ def _get_view(desk: Desk, saved: SavedRecipe, density: Density) -> CardView:
 
 def _find_density(template: Template, desk: Desk, saved: SavedRecipe, context: dict[str, object]) -> Density:
     """The roomiest density that takes one sheet, measured with empty boxes in the drawings' places."""
-    from mirvel.web.card.pdf import STATIC, count_pages
+    from mirvel.web.pdf import STATIC, count_pages
 
     for density in DENSITIES:
         view = _get_view(desk, saved, density)

@@ -10,14 +10,16 @@ from markupsafe import Markup
 from pydantic import ValidationError
 
 from mirvel.core.changes import set_container
-from mirvel.core.drift import get_costs
+from mirvel.core.drift import Cause, get_costs
 from mirvel.core.goods import Catalogue
 from mirvel.core.problems import BadInput, MirvelError, Problem, get_problems
 from mirvel.core.recipe import Mechanics, Recipe
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Drawing, Style, draw_standing
 from mirvel.exchange.recipe_file import read_recipe_file
-from mirvel.store.shop import SavedRecipe
+from mirvel.store.drifts import SavedDrift
+from mirvel.store.shop import SavedRecipe, Shop
+from mirvel.web.feeding import get_feed_trouble
 from mirvel.web.requests import ShopHere, render
 from mirvel.web.working import Desk, DeskHere
 
@@ -28,13 +30,18 @@ _LARGEST_FILE = 2_000_000
 
 @dataclass(frozen=True)
 class StandingView:
-    """One recipe on its shelf line; ``problem`` is set where it cannot be worked out."""
+    """One recipe on its shelf line, with what moved its money; ``problem`` is set where it cannot be worked out."""
 
     id: int
     name: str
     svg: Markup
     worked: Worked | None
+    causes: tuple[Cause, ...] = ()
     problem: str = ""
+
+    @property
+    def is_false(self) -> bool:
+        return self.worked is None or not self.worked.money.is_true
 
 
 @dataclass(frozen=True)
@@ -52,12 +59,17 @@ def show_shelf(request: Request, shop: ShopHere, desk: DeskHere, flower: str = "
     if flower.strip():
         using = shop.find_recipes_with(material.slug for material in desk.catalogue.find_materials(flower))
         saved = tuple(each for each in saved if each.id in using)
-    return _show(request, desk, saved, flower=flower.strip())
+    return _show(request, shop, desk, saved, flower=flower.strip())
 
 
-def _show(request: Request, desk: Desk, saved: tuple[SavedRecipe, ...], status: int = 200, **form: object) -> Response:
+def _show(
+    request: Request, shop: Shop, desk: Desk, saved: tuple[SavedRecipe, ...], status: int = 200, **form: object
+) -> Response:
     prices = sorted({*desk.rules.price_points, *(each.recipe.price_point for each in saved)})
-    standing = [(each.recipe.price_point, _stand(each, desk)) for each in saved]
+    drifts = shop.drifts.load_all()
+    standing = [(each.recipe.price_point, _stand(each, desk, drifts.get(each.id))) for each in saved]
+    current = {(each.id, each.state_id, desk.costs_version) for each in saved}
+    reckoned = {(each.recipe_id, each.state_id, each.costs) for each in drifts.values()}
     shelves = [ShelfView(price, tuple(view for at, view in standing if at == price)) for price in prices]
     context: dict[str, object] = {
         "typed": {},
@@ -65,6 +77,9 @@ def _show(request: Request, desk: Desk, saved: tuple[SavedRecipe, ...], status: 
         "file_problems": (),
         "flower": "",
         "count": len(saved),
+        "false_count": sum(view.is_false for _, view in standing),
+        "reckoning": not current <= reckoned,
+        "feed_trouble": get_feed_trouble(shop),
         **form,
     }
     return render(
@@ -73,16 +88,17 @@ def _show(request: Request, desk: Desk, saved: tuple[SavedRecipe, ...], status: 
     )  # fmt: skip
 
 
-def _stand(saved: SavedRecipe, desk: Desk) -> StandingView:
+def _stand(saved: SavedRecipe, desk: Desk, drift: SavedDrift | None) -> StandingView:
     try:
         worked = desk.work_out(saved.recipe)
     except MirvelError as error:
-        return StandingView(saved.id, saved.recipe.name, Markup(""), None, str(error))
+        return StandingView(saved.id, saved.recipe.name, Markup(""), None, problem=str(error))
     drawing: Drawing = desk.keep(
         f"standing {saved.id}", saved.recipe, lambda: draw_standing(worked, Style(prefix=f"r{saved.id}-"))
     )
     size = {"width": f"{drawing.width_mm * PX_PER_MM:.1f}", "height": f"{drawing.height_mm * PX_PER_MM:.1f}"}
-    return StandingView(saved.id, saved.recipe.name, Markup(drawing.to_svg(**size)), worked)
+    causes = drift.causes if drift and (drift.state_id, drift.costs) == (saved.state_id, desk.costs_version) else ()
+    return StandingView(saved.id, saved.recipe.name, Markup(drawing.to_svg(**size)), worked, causes)
 
 
 @router.post("/recipes")
@@ -100,7 +116,7 @@ def begin_recipe(
     try:
         recipe = _begin(typed, desk.catalogue)
     except BadInput as error:
-        return _show(request, desk, shop.load_recipes(), 422, typed=typed, problems=error.problems)
+        return _show(request, shop, desk, shop.load_recipes(), 422, typed=typed, problems=error.problems)
     return RedirectResponse(f"/table/{shop.add_recipe(recipe, get_costs(recipe, desk.catalogue)).id}", status_code=303)
 
 
@@ -126,7 +142,7 @@ def bring_in_recipe(request: Request, shop: ShopHere, desk: DeskHere, file: Anno
         recipe = _read(file.file.read(_LARGEST_FILE + 1))
         desk.work_out(recipe)
     except BadInput as error:
-        return _show(request, desk, shop.load_recipes(), 422, file_problems=error.problems)
+        return _show(request, shop, desk, shop.load_recipes(), 422, file_problems=error.problems)
     return RedirectResponse(f"/table/{shop.add_recipe(recipe, get_costs(recipe, desk.catalogue)).id}", status_code=303)
 
 

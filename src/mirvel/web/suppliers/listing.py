@@ -93,6 +93,13 @@ def add_supplier(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedH
     return RedirectResponse("/suppliers", status_code=303)
 
 
+@router.post("/feed/pull")
+def pull_feed(request: Request) -> Response:
+    """Ask the price feed now; the page says what came of it."""
+    request.app.state.feeder.pull()
+    return RedirectResponse("/suppliers", status_code=303)
+
+
 @router.post("/{supplier_id}")
 def change_supplier(
     request: Request, supplier_id: SupplierId, shop: ShopHere, desk: DeskHere, typed: TypedHere

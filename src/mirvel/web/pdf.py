@@ -5,7 +5,7 @@ from pathlib import Path
 import weasyprint
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
-STATIC = Path(__file__).parents[1] / "static"
+STATIC = Path(__file__).with_name("static")
 
 
 class _OwnFiles(URLFetcher):  # type: ignore[misc]  # the library carries no types
@@ -13,7 +13,7 @@ class _OwnFiles(URLFetcher):  # type: ignore[misc]  # the library carries no typ
 
     def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:
         if not url.startswith(STATIC.as_uri() + "/") or ".." in url:
-            raise ValueError(f"a card may not fetch {url}")
+            raise ValueError(f"a print may not fetch {url}")
         return super().fetch(url, headers)
 
 

@@ -1,0 +1,60 @@
+"""Stems coming in: counts as they are said at the door, and what a bucket's label tells."""
+
+import re
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from mirvel.core.cautions import HAZARDS
+from mirvel.core.goods import Advice, Material
+from mirvel.core.problems import BadInput, Problem
+
+MOST_STEMS = 100_000
+REASONS = ("broken", "wilted", "too open", "botrytis", "yellow leaves", "wrong colour", "too short", "not delivered")
+
+
+def read_stems(text: str, bunch_stems: int, field: str = "stems") -> int:
+    """A count as typed: stems, or bunches of the material's usual size. Raises BadInput.
+
+    >>> read_stems("4 bunches", 25), read_stems("60", 25)
+    (100, 60)
+    """
+    found = re.fullmatch(r"(\d{1,6})\s*(b|bu|bunch|bunches|stems?|st)?\.?", text.strip().lower(), re.ASCII)
+    if not found:
+        raise BadInput(Problem(field, f"“{text[:20]}” is not a count.", "Type stems as 50, or bunches as 2 b."))
+    count = int(found[1]) * (bunch_stems if (found[2] or "").startswith("b") else 1)
+    if count > MOST_STEMS:
+        raise BadInput(Problem(field, f"{count:,} is too many.", f"Type {MOST_STEMS:,} stems at most."))
+    return count
+
+
+@dataclass(frozen=True)
+class Label:
+    """What stands on one bucket: what is in it, since when, when it may be used, and until when."""
+
+    name: str
+    botanical_name: str
+    colour: str
+    colour_code: str
+    stems: int
+    came_in: date
+    ready_after_hours: int
+    use_by: date | None
+    care: tuple[Advice, ...]
+    cautions: tuple[str, ...]
+
+
+def get_label(material: Material, colour: str, stems: int, came_in: date) -> Label:
+    """The label of a bucket; use-by is the day of arrival and the shortest life."""
+    days = material.life_min_days
+    return Label(
+        name=material.name,
+        botanical_name=material.botanical_name,
+        colour=colour,
+        colour_code=material.colours.get(colour, "#ffffff"),
+        stems=stems,
+        came_in=came_in,
+        ready_after_hours=material.condition_hours,
+        use_by=None if days is None else came_in + timedelta(days=days),
+        care=material.conditioning[1:3] or material.conditioning[:1],
+        cautions=tuple(HAZARDS.get(hazard, hazard) for hazard in material.hazards),
+    )

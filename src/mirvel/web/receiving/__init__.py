@@ -1,0 +1,196 @@
+"""**Receiving**: today's delivery, stem by stem: judged, conditioned, counted, the rejected ones with their reason,
+and a label for every bucket."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Annotated
+
+from fastapi import APIRouter, Path, Request, Response
+from fastapi.responses import RedirectResponse
+from markupsafe import Markup
+
+from mirvel.core.goods import Catalogue, Material
+from mirvel.core.problems import BadInput, Problem
+from mirvel.core.receiving import REASONS, Label, get_label, read_stems
+from mirvel.devices.asking import DeviceTrouble, ask
+from mirvel.drawing.specimen import draw_material
+from mirvel.store.deliveries import Delivery, DeliveryLine
+from mirvel.store.shop import Shop
+from mirvel.web.buckets.rows import Caution, get_cautions
+from mirvel.web.receiving.labels import print_labels
+from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment
+from mirvel.web.working import Desk, DeskHere
+
+router = APIRouter(prefix="/receiving")
+Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
+PRINTER_PATIENCE_S = 10.0
+
+
+@dataclass(frozen=True)
+class LineView:
+    """One line with its material: drawing, how to judge and condition it, what to beware of."""
+
+    line: DeliveryLine
+    material: Material | None
+    drawing: Markup
+    cautions: tuple[Caution, ...]
+
+
+@dataclass(frozen=True)
+class DeliveryView:
+    """One supplier's delivery."""
+
+    delivery: Delivery
+    lines: tuple[LineView, ...]
+
+
+@router.get("")
+def show_receiving(request: Request, shop: ShopHere, desk: DeskHere, day: str = "") -> Response:
+    """The deliveries of a day; today's where none is named."""
+    try:
+        on_day = _read_day(day)
+    except BadInput as error:
+        return _show(request, shop, desk, date.today(), 422, problems=error.problems)
+    return _show(request, shop, desk, on_day)
+
+
+def _read_day(text: str) -> date:
+    try:
+        return date.fromisoformat(text) if text else date.today()
+    except ValueError:
+        raise BadInput(Problem("day", f"“{text[:20]}” is not a day.", "Type it as 2026-03-02.")) from None
+
+
+def _show(
+    request: Request,
+    shop: Shop,
+    desk: Desk,
+    on_day: date,
+    status: int = 200,
+    *,
+    problems: tuple[Problem, ...] = (),
+    typed: Typed | None = None,
+    said: str = "",
+) -> Response:
+    template = "receiving/_day.html" if wants_fragment(request) else "receiving/receiving.html"
+    deliveries = [
+        DeliveryView(each, tuple(_get_line(line, desk.catalogue) for line in each.lines))
+        for each in shop.deliveries.load_day(on_day)
+    ]
+    return render(
+        request, template, status, deliveries=deliveries, on_day=on_day, suppliers=shop.suppliers.load_all(),
+        rules=desk.rules, problems=problems, typed=typed or {}, said=said, reasons=REASONS, today=date.today(),
+        materials=sorted(desk.catalogue.materials.values(), key=lambda each: each.name),
+        printer=bool(request.app.state.settings.label_printer_url),
+    )  # fmt: skip
+
+
+def _get_line(line: DeliveryLine, catalogue: Catalogue) -> LineView:
+    material = catalogue.materials.get(line.slug)
+    if material is None:
+        return LineView(line, None, Markup(""), ())
+    return LineView(line, material, Markup(draw_material(material, line.colour)), get_cautions(material))
+
+
+@router.post("")
+def begin_delivery(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
+    """A supplier's delivery of a day begins."""
+    supplier = typed.get("supplier", "")
+    on_day = _read_day(typed.get("day", ""))
+    shop.deliveries.begin(int(supplier) if supplier.isdecimal() and len(supplier) < 10 else 0, on_day)
+    return RedirectResponse(f"/receiving?day={on_day}", status_code=303)
+
+
+@router.post("/{number}/{change}")
+def change_delivery(
+    request: Request, number: Number, change: str, shop: ShopHere, desk: DeskHere, typed: TypedHere
+) -> Response:
+    """Add a line to a delivery, count one again, or take one out."""
+    on_day = _read_day(typed.get("day", ""))
+    try:
+        _make(shop, desk, number, change, typed)
+    except BadInput as error:
+        return _show(request, shop, desk, on_day, 422, problems=error.problems, typed=typed)
+    if not wants_fragment(request):
+        return RedirectResponse(f"/receiving?day={on_day}", status_code=303)
+    return _show(request, shop, desk, on_day)
+
+
+def _make(shop: Shop, desk: Desk, number: int, change: str, typed: Typed) -> None:
+    """Raises BadInput, NoSuchDelivery."""
+    if change == "add":
+        material = _find_material(desk.catalogue, typed.get("material", ""))
+        colour = typed.get("colour", "").strip() or next(iter(material.colours))
+        desk.catalogue.get_stem(material.slug, colour, field="line")
+        stems = read_stems(typed.get("stems", ""), material.bunch_stems)
+        shop.deliveries.add_line(number, material.slug, colour, stems)
+    elif change == "count":
+        line = shop.deliveries.load_line(number)
+        bunch = desk.catalogue.materials[line.slug].bunch_stems
+        shop.deliveries.save_line(
+            number,
+            received=read_stems(typed.get("received", str(line.received)), bunch, "came"),
+            rejected=read_stems(typed.get("rejected", str(line.rejected)) or "0", bunch, "rejected"),
+            reason=typed.get("reason", line.reason).strip(),
+        )
+    elif change == "remove":
+        shop.deliveries.remove_line(number)
+    else:
+        raise BadInput(Problem("change", f"“{change}” is not a change Mirvel knows.", "Reload the page and try again."))
+
+
+def _find_material(catalogue: Catalogue, typed: str) -> Material:
+    """The material typed by its name, or the only one like it. Raises BadInput."""
+    text = typed.strip().lower()
+    exact = [each for each in catalogue.materials.values() if text in {each.name.lower(), each.slug}]
+    found = (
+        exact or [each for each in catalogue.find_materials(text) if each.slug in catalogue.materials] if text else []
+    )
+    if len(found) == 1 or exact:
+        return found[0]
+    some = ", ".join(each.name for each in found[:4])
+    mend = f"Choose one: {some}." if found else "Type a name from Buckets, or add it there first."
+    raise BadInput(Problem("material", f"“{typed[:40]}” is {'several' if found else 'none'} of the shop’s.", mend))
+
+
+def _get_labels(shop: Shop, desk: Desk, on_day: date, only: int | None) -> tuple[Label, ...]:
+    """A label for every line with good stems left, or for one line."""
+    lines = [line for delivery in shop.deliveries.load_day(on_day) for line in delivery.lines]
+    labels = tuple(
+        get_label(desk.catalogue.materials[line.slug], line.colour, line.good, on_day)
+        for line in lines
+        if line.good and line.slug in desk.catalogue.materials and only in {None, line.id}
+    )
+    if not labels:
+        raise BadInput(Problem("labels", "there is nothing to label.", "Count stems in first."))
+    return labels
+
+
+@router.get("/labels.pdf")
+def get_labels_pdf(
+    shop: ShopHere, desk: DeskHere, request: Request, day: str = "", line: int | None = None
+) -> Response:
+    """The labels as PDF, one a page. Raises BadInput where there are none."""
+    on_day = _read_day(day)
+    pdf = print_labels(request, _get_labels(shop, desk, on_day, line), desk.rules)
+    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": 'inline; filename="labels.pdf"'})
+
+
+@router.post("/print")
+def print_on_labels(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
+    """Send the day's labels to the label printer; says so where it cannot print."""
+    on_day = _read_day(typed.get("day", ""))
+    url = request.app.state.settings.label_printer_url
+    try:
+        labels = _get_labels(shop, desk, on_day, None)
+        if not url:
+            raise BadInput(Problem("labels", "no label printer is set up.", "Print the PDF instead."))
+        pdf = print_labels(request, labels, desk.rules)
+        ask("label printer", url, patience_s=PRINTER_PATIENCE_S, send=pdf, kind="application/pdf")
+    except DeviceTrouble as error:
+        problem = Problem("labels", f"{error}", "Nothing is lost: mend it and print again, or print the PDF.")
+        return _show(request, shop, desk, on_day, 422, problems=(problem,))
+    except BadInput as error:
+        return _show(request, shop, desk, on_day, 422, problems=error.problems)
+    count = f"{len(labels)} label{'s' if len(labels) > 1 else ''}"
+    return _show(request, shop, desk, on_day, said=f"{count} sent to the printer.")
