@@ -36,6 +36,15 @@ class Drift:
     causes: tuple[Cause, ...]
 
 
+def get_culprits(causes: tuple[Cause, ...], room_left: Decimal) -> tuple[Cause, ...]:
+    """The causes that push the way the recipe is false: dearer goods when it is over, cheaper ones when under; worst
+    first."""
+    over = room_left < 0
+    return tuple(
+        sorted((each for each in causes if (each.per_piece < 0) == over), key=lambda each: -abs(each.per_piece))
+    )
+
+
 def get_costs(recipe: Recipe, catalogue: Catalogue) -> dict[str, Decimal]:
     """Unit costs of everything a recipe uses, by "kind/slug". Raises UnknownGoods."""
     used = get_used_goods(recipe, catalogue)

@@ -135,14 +135,14 @@ def _get_assembled_costs(recipe: Recipe, catalogue: Catalogue) -> dict[str, Deci
     }
 
 
-def get_minutes(recipe: Recipe, catalogue: Catalogue) -> Decimal:
-    """Minutes at the bench and those of the assemblies made ahead."""
+def get_made_ahead_minutes(recipe: Recipe, catalogue: Catalogue) -> Decimal:
+    """Minutes for the assemblies of a recipe, beside its own at the bench."""
     assembled = (
         entry.pieces * catalogue.assemblies[entry.material].minutes
         for entry in recipe.entries
         if entry.material in catalogue.assemblies
     )
-    return sum(assembled, recipe.minutes)
+    return sum(assembled, Decimal(0))
 
 
 def get_money(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Money:
@@ -153,7 +153,7 @@ def get_money(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Money:
         flowers=sum((pull.cost for pull in pulls), Decimal(0)),
         hard_goods=get_hard_goods_cost(recipe, catalogue),
         flower_markup=get_mean_markup(pulls, rules),
-        minutes=get_minutes(recipe, catalogue),
+        minutes=recipe.minutes + get_made_ahead_minutes(recipe, catalogue),
     )
     school = recipe.schools.pricing or rules.pricing
     price = get_price_before_tax(recipe.price_point, rules.tax_rate)

@@ -1,6 +1,7 @@
 """Stems coming in: counts as they are said at the door, and what a bucket's label tells."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -25,6 +26,14 @@ def read_stems(text: str, bunch_stems: int, field: str = "stems") -> int:
     if count > MOST_STEMS:
         raise BadInput(Problem(field, f"{count:,} is too many.", f"Type {MOST_STEMS:,} stems at most."))
     return count
+
+
+def get_shared_advice(materials: Sequence[Material]) -> tuple[Advice, ...]:
+    """Advice that holds for everything that came in, so that it need be read once; none for a single material."""
+    told = [material.conditioning for material in materials if material.conditioning]
+    if len(told) < 2:
+        return ()
+    return tuple(advice for advice in told[0] if all(advice in other for other in told[1:]))
 
 
 @dataclass(frozen=True)
@@ -55,6 +64,6 @@ def get_label(material: Material, colour: str, stems: int, came_in: date) -> Lab
         came_in=came_in,
         ready_after_hours=material.condition_hours,
         use_by=None if days is None else came_in + timedelta(days=days),
-        care=material.conditioning[1:3] or material.conditioning[:1],
+        care=material.conditioning[1:6] or material.conditioning[:1],
         cautions=tuple(HAZARDS.get(hazard, hazard) for hazard in material.hazards),
     )

@@ -4,10 +4,10 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from sqlalchemy import Engine, create_engine, select, update
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, OperationalError
 from sqlalchemy.orm import Session
 
-from mirvel.core.problems import MirvelError
+from mirvel.core.problems import BadInput, MirvelError, Problem
 from mirvel.store.rows import VersionsRow
 
 
@@ -34,6 +34,9 @@ class Database:
                 yield session
         except OperationalError as error:
             raise NoDatabase from error
+        except DataError as error:  # a null character, or a number beyond what a column holds
+            problem = Problem("what was typed", "holds characters or numbers that cannot be kept.", "Type it plainly.")
+            raise BadInput(problem) from error
 
     def check_answers(self) -> None:
         """Raises NoDatabase when the database does not answer."""

@@ -134,22 +134,22 @@ class DeliveryStore:
         """What was bought of a material since a day, beside the price and dump reckoned with on that day."""
         with self._database.transaction() as session:
             history = _load_history(session, slug)
-            rows = session.execute(
-                select(DeliveryLineRow, DeliveryRow.on_day)
+            lines = session.scalars(
+                select(DeliveryLineRow)
                 .join(DeliveryRow, DeliveryRow.id == DeliveryLineRow.delivery_id)
                 .where(DeliveryLineRow.slug == slug, DeliveryRow.on_day >= since)
-            ).all()
-        standard = find_price_on(history, since) or min(history, key=lambda point: point.number, default=None)
-        return tuple(
-            Bought(
-                stems=line.received,
-                rejected=line.rejected,
-                paid=line.paid,
-                standard=get_paid_per_stem(standard) if standard else line.paid,
-                dump=standard.terms.dump if standard else line.dump,
             )
-            for line, _ in rows
-        )
+            standard = find_price_on(history, since) or min(history, key=lambda point: point.number, default=None)
+            return tuple(
+                Bought(
+                    stems=line.received,
+                    rejected=line.rejected,
+                    paid=line.paid,
+                    standard=get_paid_per_stem(standard) if standard else line.paid,
+                    dump=standard.terms.dump if standard else line.dump,
+                )
+                for line in lines
+            )
 
 
 def get_paid_per_stem(point: PricePoint) -> Decimal:

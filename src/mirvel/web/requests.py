@@ -33,7 +33,7 @@ Typed = Mapping[str, str]
 
 async def _read_typed(request: Request) -> Typed:
     form = await request.form()
-    return {key: value.replace("\x00", "") for key, value in form.items() if isinstance(value, str)}
+    return {key: value for key, value in form.items() if isinstance(value, str)}
 
 
 TypedHere = Annotated[Typed, Depends(_read_typed)]

@@ -47,12 +47,18 @@ class HardGoodUse(Fact):
             return self.loops * (good.loop_m or Decimal(1)) * good.cost
         return self.quantity * good.cost / self.divided_by
 
+    @property
+    def typed(self) -> str:
+        """The use as it is typed: "0.9", "1/3" or "5 loops"."""
+        if self.loops is not None:
+            return f"{self.loops} loops"
+        return format_amount(self.quantity) + (f"/{self.divided_by}" if self.divided_by > 1 else "")
+
     def describe(self, good: HardGood) -> str:
         """The use in words: "1/3 each", "0.9 metre", "5 loops (1.2 metre)"."""
         if self.loops is not None:
             return f"{self.loops} loops ({format_amount(self.loops * (good.loop_m or Decimal(1)))} {good.unit})"
-        share = f"/{self.divided_by}" if self.divided_by > 1 else ""
-        return f"{format_amount(self.quantity)}{share} {good.unit}"
+        return f"{self.typed} {good.unit}"
 
 
 def format_amount(amount: Decimal) -> str:

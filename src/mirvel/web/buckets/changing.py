@@ -54,7 +54,7 @@ def _show_new(
 @router.post("/new")
 def add_good(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
     """A new good of the shop's own."""
-    kind = GoodsKind(typed["kind"]) if typed.get("kind") in set(GoodsKind) else GoodsKind.MATERIALS
+    kind = GoodsKind(typed["goods"]) if typed.get("goods") in set(GoodsKind) else GoodsKind.MATERIALS
     fields: dict[str, object] = {field.name: typed.get(field.name, "") for field in get_fresh(kind)}
     fields |= {"slug": get_slug(typed.get("name", "")) or "unnamed", "provenance": "the shop’s own"}
     if kind in {GoodsKind.MATERIALS, GoodsKind.ASSEMBLIES}:

@@ -9,9 +9,9 @@ from fastapi import APIRouter, Path, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
-from mirvel.core.goods import Catalogue, Material
+from mirvel.core.goods import Advice, Catalogue, Material
 from mirvel.core.problems import BadInput, Problem
-from mirvel.core.receiving import REASONS, Label, get_label, read_stems
+from mirvel.core.receiving import REASONS, Label, get_label, get_shared_advice, read_stems
 from mirvel.devices.asking import DeviceTrouble, ask
 from mirvel.drawing.specimen import draw_material
 from mirvel.store.deliveries import Delivery, DeliveryLine
@@ -33,6 +33,7 @@ class LineView:
     line: DeliveryLine
     material: Material | None
     drawing: Markup
+    conditioning: tuple[Advice, ...]
     cautions: tuple[Caution, ...]
 
 
@@ -42,6 +43,7 @@ class DeliveryView:
 
     delivery: Delivery
     lines: tuple[LineView, ...]
+    shared: tuple[Advice, ...]
 
 
 @router.get("")
@@ -73,10 +75,7 @@ def _show(
     said: str = "",
 ) -> Response:
     template = "receiving/_day.html" if wants_fragment(request) else "receiving/receiving.html"
-    deliveries = [
-        DeliveryView(each, tuple(_get_line(line, desk.catalogue) for line in each.lines))
-        for each in shop.deliveries.load_day(on_day)
-    ]
+    deliveries = [_get_delivery(each, desk.catalogue) for each in shop.deliveries.load_day(on_day)]
     return render(
         request, template, status, deliveries=deliveries, on_day=on_day, suppliers=shop.suppliers.load_all(),
         rules=desk.rules, problems=problems, typed=typed or {}, said=said, reasons=REASONS, today=date.today(),
@@ -85,11 +84,18 @@ def _show(
     )  # fmt: skip
 
 
-def _get_line(line: DeliveryLine, catalogue: Catalogue) -> LineView:
+def _get_delivery(delivery: Delivery, catalogue: Catalogue) -> DeliveryView:
+    known = [catalogue.materials[line.slug] for line in delivery.lines if line.slug in catalogue.materials]
+    shared = get_shared_advice(known)
+    return DeliveryView(delivery, tuple(_get_line(line, catalogue, shared) for line in delivery.lines), shared)
+
+
+def _get_line(line: DeliveryLine, catalogue: Catalogue, shared: tuple[Advice, ...]) -> LineView:
     material = catalogue.materials.get(line.slug)
     if material is None:
-        return LineView(line, None, Markup(""), ())
-    return LineView(line, material, Markup(draw_material(material, line.colour)), get_cautions(material))
+        return LineView(line, None, Markup(""), (), ())
+    own = tuple(advice for advice in material.conditioning if advice not in shared)
+    return LineView(line, material, Markup(draw_material(material, line.colour)), own, get_cautions(material))
 
 
 @router.post("")

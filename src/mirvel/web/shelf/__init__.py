@@ -10,7 +10,7 @@ from markupsafe import Markup
 from pydantic import ValidationError
 
 from mirvel.core.changes import set_container
-from mirvel.core.drift import Cause, get_costs
+from mirvel.core.drift import Cause, get_costs, get_culprits
 from mirvel.core.goods import Catalogue
 from mirvel.core.problems import BadInput, MirvelError, Problem, get_problems
 from mirvel.core.recipe import Mechanics, Recipe
@@ -97,7 +97,8 @@ def _stand(saved: SavedRecipe, desk: Desk, drift: SavedDrift | None) -> Standing
         f"standing {saved.id}", saved.recipe, lambda: draw_standing(worked, Style(prefix=f"r{saved.id}-"))
     )
     size = {"width": f"{drawing.width_mm * PX_PER_MM:.1f}", "height": f"{drawing.height_mm * PX_PER_MM:.1f}"}
-    causes = drift.causes if drift and (drift.state_id, drift.costs) == (saved.state_id, desk.costs_version) else ()
+    now = (saved.state_id, desk.costs_version)
+    causes = get_culprits(drift.causes, drift.room_left) if drift and (drift.state_id, drift.costs) == now else ()
     return StandingView(saved.id, saved.recipe.name, Markup(drawing.to_svg(**size)), worked, causes)
 
 

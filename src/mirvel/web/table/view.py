@@ -6,9 +6,9 @@ from itertools import groupby
 
 from markupsafe import Markup
 
-from mirvel.core.goods import Catalogue, Container, Material, PieceSize, Role
+from mirvel.core.goods import Catalogue, Container, HardGood, HardGoodUse, Material, PieceSize, Role
 from mirvel.core.house import PiecePolicy, PricingSchool
-from mirvel.core.pricing import get_margin, get_share_of_price
+from mirvel.core.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
 from mirvel.core.problems import MirvelError, UnknownGoods
 from mirvel.core.recipe import Density, Entry, HeightBase, HeightOf, Mechanics, Recipe, SizeMode
 from mirvel.core.working import Worked
@@ -39,6 +39,15 @@ class StepView:
 
 
 @dataclass(frozen=True)
+class HardGoodView:
+    """One hard good of the recipe, how much as it is typed, and what that costs."""
+
+    good: HardGood
+    use: HardGoodUse
+    cost: Decimal
+
+
+@dataclass(frozen=True)
 class TableView:
     """The whole Table; ``worked`` is None, with the reason, where the recipe cannot be worked out as it stands."""
 
@@ -53,8 +62,11 @@ class TableView:
     drawing: Markup
     tube: Markup
     containers: tuple[Container, ...]
+    hard_goods: tuple[HardGoodView, ...]
+    more_hard_goods: tuple[HardGood, ...]
     price_points: tuple[Decimal, ...]
     labour_share: Decimal
+    made_ahead_minutes: Decimal
     flower_margin: Decimal
     mechanics: tuple[Mechanics, ...] = tuple(Mechanics)
     height_ofs: tuple[HeightOf, ...] = tuple(HeightOf)
@@ -87,7 +99,10 @@ def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
         drawing=_get_drawing(saved.recipe, worked, desk),
         tube=Markup(draw_tube(worked)) if worked else Markup(""),
         containers=desk.get_vessels(saved.recipe.container),
+        hard_goods=_get_hard_goods(saved.recipe, desk.catalogue),
+        more_hard_goods=_get_more_hard_goods(saved.recipe, desk.catalogue),
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
+        made_ahead_minutes=get_made_ahead_minutes(saved.recipe, desk.catalogue),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
         flower_margin=get_margin(worked.money.goods.flower_markup if worked else desk.rules.flower_markup),
     )
@@ -97,6 +112,18 @@ def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk) -> Markup:
     if worked is None:
         return Markup("")
     return Markup(desk.keep("both", recipe, lambda: draw_both(worked).to_svg(class_="drawing")))
+
+
+def _get_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGoodView, ...]:
+    known = [(use, catalogue.hard_goods.get(use.hard_good)) for use in recipe.hard_goods]
+    return tuple(HardGoodView(good, use, use.get_cost(good)) for use, good in known if good)
+
+
+def _get_more_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGood, ...]:
+    """What may be added, by name."""
+    used = {use.hard_good for use in recipe.hard_goods}
+    more = (good for good in catalogue.hard_goods.values() if good.slug not in used and not good.retired)
+    return tuple(sorted(more, key=lambda good: good.name))
 
 
 def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | None) -> EntryView:

@@ -1,0 +1,173 @@
+"""Price lists: cells read or refused with their reason, rows judged, and nothing taken in unseen."""
+
+from datetime import date
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mirvel.core.costs import PricePoint, Terms
+from mirvel.core.goods import GoodsKind
+from mirvel.core.price_list import (
+    Correction,
+    ListMapping,
+    PricedLine,
+    PricePer,
+    Table,
+    guess_mapping,
+    parse_amount,
+    read_lines,
+)
+from mirvel.core.review import GoodRef, KnownGood, Matches, Review, RowState, review
+
+ROSE, STOCK = (GoodRef(GoodsKind.MATERIALS, slug) for slug in ("rose", "stock"))
+TERMS = Terms(freight=Decimal("0.10"), dump=Decimal("0.05"))
+MAPPING = ListMapping(name="Article", code="Code", price="Price", pack="Pack")
+HEADINGS = ("Code", "Article", "Pack", "Price")
+
+
+@pytest.mark.parametrize(
+    ("text", "comma", "amount"),
+    [
+        ("12.50", False, "12.50"),
+        ("£12.50", False, "12.50"),
+        (" 12,50 ", True, "12.50"),
+        ("1,234.50", False, "1234.50"),
+        ("1.234,50 £", True, "1234.50"),
+        ("1 234,50", True, "1234.50"),
+        ("1'234.50", False, "1234.50"),
+        (".5", False, "0.5"),
+        ("-3", False, "-3"),
+        ("\u00a07.20", False, "7.20"),
+    ],
+)
+def test_amounts_as_they_are_written(text: str, comma: bool, amount: str) -> None:
+    assert parse_amount(text, decimal_comma=comma, currency="£") == Decimal(amount)
+
+
+@pytest.mark.parametrize(
+    ("text", "comma", "said"),
+    [
+        ("", False, "is empty"),
+        ("=A1*2", False, "is a formula"),
+        ("€ 9.00", False, "is in €"),
+        ("12,50", False, "written with a decimal comma"),
+        ("12.50", True, "written with a decimal point"),
+        ("12..5", False, "is not a number"),
+        ("twelve", False, "type a number"),
+        ("1e9", False, "is not a number"),
+        ("٣", False, "is not a number"),
+    ],
+)
+def test_what_cannot_be_read_says_why_and_how_to_mend_it(text: str, comma: bool, said: str) -> None:
+    with pytest.raises(ValueError, match=said):
+        parse_amount(text, decimal_comma=comma, currency="£")
+
+
+@given(amount=st.decimals(Decimal(0), Decimal(99_999), places=2), comma=st.booleans())
+def test_any_amount_written_with_separators_reads_the_same(amount: Decimal, comma: bool) -> None:
+    written = f"{amount:,.2f}"
+    if comma:
+        written = written.translate(str.maketrans(",.", ".,"))
+    assert parse_amount(f"£ {written}", decimal_comma=comma, currency="£") == amount
+
+
+def read(
+    *rows: tuple[str | Decimal, ...], mapping: ListMapping = MAPPING, mended: dict[int, Correction] | None = None
+) -> tuple[PricedLine, ...]:
+    return read_lines(Table((HEADINGS, *rows)), mapping, mended)
+
+
+def test_packs_and_units_come_to_one_pack_price() -> None:
+    lines = read(
+        ("R", "Rose", "x 25", "20.00"), ("S", "Stock", "", "5.00"), ("T", "Tulip", "bunch of 10", Decimal("3"))
+    )
+    assert [line.get_pack(Decimal(10)) for line in lines] == [
+        (Decimal("20.0000"), Decimal(25)),
+        (Decimal("5.0000"), Decimal(10)),
+        (Decimal("3.0000"), Decimal(10)),
+    ]
+    by_stem = read(("R", "Rose", "25", "0.80"), mapping=MAPPING.model_copy(update={"price_per": PricePer.STEM}))
+    assert by_stem[0].get_pack(Decimal(10)) == (Decimal("20.0000"), Decimal(25))
+    hundred = read(("R", "Rose", "25", "80"), mapping=MAPPING.model_copy(update={"price_per": PricePer.HUNDRED}))
+    assert hundred[0].get_pack(Decimal(10)) == (Decimal("20.0000"), Decimal(25))
+
+
+def test_a_column_of_units_counts_row_by_row_and_an_unknown_unit_is_refused() -> None:
+    table = Table(
+        (("Article", "Price", "Per"), ("Rose", "0.80", "stem"), ("Stock", "5", "per bunch"), ("Ivy", "5", "kilo"))
+    )
+    lines = read_lines(table, ListMapping(name="Article", price="Price", unit="Per"))
+    assert [line.price_per for line in lines[:2]] == [PricePer.STEM, PricePer.PACK]
+    assert "unit “kilo” is not known" in lines[2].why
+
+
+def test_columns_are_guessed_from_headings_below_a_title_and_how_numbers_look() -> None:
+    table = Table(
+        (("Monday's list", "", "", ""), ("Item no", "Description", "Stems", "Price"), ("1", "Rose", "25", "20,00"))
+    )
+    guessed = guess_mapping(table, "£")
+    assert (guessed.heading_row, guessed.code, guessed.name, guessed.pack, guessed.price, guessed.decimal_comma) == (
+        2, "Item no", "Description", "Stems", "Price", True,
+    )  # fmt: skip
+    assert read_lines(table, guessed)[0].pack_price == Decimal("20.00")
+    with pytest.raises(ValueError, match="no column “Was”"):
+        read_lines(table, guessed.model_copy(update={"price": "Was"}))
+
+
+def get_last(price: str, pack: str) -> PricePoint:
+    amounts = (Decimal(price), Decimal(pack))
+    return PricePoint(1, date(2026, 3, 2), *amounts, TERMS, Decimal("0.9263"), 1, counts=True, source="before")
+
+
+def look_over(
+    *rows: tuple[str, ...], mended: dict[int, Correction] | None = None, known: dict[str, GoodRef | None] | None = None
+) -> Review:
+    rose = KnownGood(ROSE, "Rose", Decimal(25), Decimal("0.9263"), 1, get_last("20", "25"))
+    stock = KnownGood(STOCK, "Stock", Decimal(10), Decimal("0.60"), 2, None)
+    matches = Matches({"zz": None, **(known or {})}, {ROSE: rose, STOCK: stock})
+    return review(read(*rows, mended=mended), matches, TERMS, 1, mended)
+
+
+def get_states(found: Review) -> list[str]:
+    return [row.state.value for row in found.rows]
+
+
+def test_every_row_has_its_fate() -> None:
+    found = look_over(
+        ("R", "Rose", "25", "22"),
+        ("S", "Stock", "10", "6"),
+        ("ZZ", "Balloons", "1", "2"),
+        ("Q", "Rosse", "25", "20"),
+        ("N", "", "", ""),
+    )
+    assert get_states(found) == ["new cost", "offer kept", "not ours", "unknown", "unknown"]
+    rose = found.rows[0]
+    assert rose.cost == Decimal("1.0189")  # by hand: 22 / 25 × 1.1 / 0.95 = 1.018947…
+    assert [each.name for each in found.rows[3].suggestions] == ["Rose"]
+    assert not found.blocking
+
+
+def test_the_same_again_changes_nothing_and_a_repeated_row_counts_once() -> None:
+    found = look_over(("R", "Rose", "25", "20"), ("R", "Rose", "25", "20.00"))
+    assert get_states(found) == ["unchanged", "repeated"]
+    assert not found.taken_in
+
+
+def test_rows_that_disagree_jump_or_cannot_be_read_stand_in_the_way_until_mended() -> None:
+    rows = (("R", "Rose", "25", "21"), ("R", "Rose", "25", "23"), ("S", "Stock", "10", "-6"))
+    found = look_over(*rows)
+    assert get_states(found) == ["new cost", "refused", "refused"]
+    assert "Row 2 prices the same good" in found.rows[1].why
+    assert "has to be more than nothing" in found.rows[2].why
+    mended = {3: Correction(left_out=True), 4: Correction(price="6")}
+    assert get_states(look_over(*rows, mended=mended)) == ["new cost", "left out", "offer kept"]
+    absurd = look_over(("R", "Rose", "1", "20"))
+    assert get_states(absurd) == ["look at this"]
+    assert get_states(look_over(("R", "Rose", "1", "20"), mended={2: Correction(checked=True)})) == ["new cost"]
+
+
+def test_a_remembered_article_is_known_by_its_code_whatever_it_is_called() -> None:
+    found = look_over(("R50", "Rood 50 cm", "25", "25"), known={"r50": ROSE})
+    assert (found.rows[0].state, found.rows[0].good and found.rows[0].good.ref) == (RowState.CHANGED, ROSE)

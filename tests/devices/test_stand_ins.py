@@ -1,0 +1,129 @@
+"""The stand-ins, and how the app takes what they do: fail, stall and rubbish change nothing and are told."""
+
+import threading
+from collections.abc import Iterator
+from datetime import datetime, time, timedelta
+from decimal import Decimal
+from pathlib import Path
+
+import httpx
+import pytest
+
+from mirvel.core.goods import GoodsKind
+from mirvel.core.review import GoodRef
+from mirvel.devices.asking import DeviceTrouble, ask
+from mirvel.devices.label_printer import LabelPrinter
+from mirvel.devices.price_feed import PATH, PriceFeed
+from mirvel.devices.stand_in import StandIn
+from mirvel.settings import Settings
+from mirvel.store.shop import Shop
+from mirvel.web.drifting import Drifter, reckon_all
+from mirvel.web.feeding import Feeder, get_feed_trouble
+
+ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
+
+
+def begin(stand_in: StandIn) -> Iterator[StandIn]:
+    thread = threading.Thread(target=stand_in.serve_forever, daemon=True)
+    thread.start()
+    yield stand_in
+    stand_in.set_mode(stand_in.modes[0])
+    stand_in.shutdown()
+    stand_in.server_close()
+
+
+@pytest.fixture
+def feed() -> Iterator[StandIn]:
+    yield from begin(PriceFeed())
+
+
+@pytest.fixture
+def printer(tmp_path: Path) -> Iterator[StandIn]:
+    yield from begin(LabelPrinter(tmp_path / "labels"))
+
+
+@pytest.fixture
+def feeder(feed: StandIn, shop: Shop) -> Feeder:
+    settings = Settings(feed_url=feed.url + PATH, feed_patience_s=0.4, feed_at=time(5, 30))
+    return Feeder(settings, shop, Drifter(shop))
+
+
+def get_rose(shop: Shop) -> Decimal:
+    return shop.goods.load().catalogue.materials[ROSE.slug].cost
+
+
+def test_a_dear_monday_reaches_the_costs_and_every_recipes_money(feed: StandIn, feeder: Feeder, shop: Shop) -> None:
+    assert feeder.pull().went_well
+    usual = get_rose(shop)
+    httpx.post(feed.url + "/mode", content="mode=dear")
+    assert feeder.pull().went_well
+    assert round(get_rose(shop) / usual, 2) == Decimal("1.33")
+    assert reckon_all(shop, threading.Event()) == 5
+    drifts = shop.drifts.load_all()
+    fender = next(saved for saved in shop.load_recipes() if saved.recipe.family == "fender")
+    assert not drifts[fender.id].is_true
+    assert drifts[fender.id].causes[0].name == "Rose"
+    assert reckon_all(shop, threading.Event()) == 0
+    assert get_feed_trouble(shop) == ""
+
+
+@pytest.mark.parametrize(
+    ("mode", "said"),
+    [
+        ("fail", "answered with error 500"),
+        ("stall", "did not answer within 0.4 s"),
+        ("rubbish", "is not as agreed"),
+        ("absurd", "1 of 49 prices need a look"),
+    ],
+)
+def test_trouble_keeps_yesterdays_costs_and_says_so(
+    feed: StandIn, feeder: Feeder, shop: Shop, mode: str, said: str
+) -> None:
+    feeder.pull()
+    before = shop.goods.load().costs
+    feed.set_mode(mode)
+    pulled = feeder.pull()
+    assert not pulled.went_well
+    assert said in pulled.said
+    assert "Costs stay as they were" in get_feed_trouble(shop)
+    assert shop.goods.load().costs == before
+    assert (pulled.price_list_id is not None) == (mode == "absurd")  # what needs a look is kept to be looked at
+
+
+def test_the_feed_is_due_once_a_day_after_its_hour_and_again_a_while_after_trouble(
+    feed: StandIn, feeder: Feeder, shop: Shop
+) -> None:
+    noon = datetime(2026, 3, 2, 12).astimezone()
+    assert [feeder.is_due(noon.replace(hour=hour)) for hour in (4, 6)] == [False, True]
+    all_day = Feeder(Settings(feed_url=feed.url + PATH, feed_at=time(0)), shop, Drifter(shop))
+    feed.set_mode("fail")
+    all_day.pull()
+    now = datetime.now().astimezone()
+    assert [all_day.is_due(now + later) for later in (timedelta(), timedelta(minutes=16))] == [False, True]
+    feed.set_mode("well")
+    all_day.pull()
+    now = datetime.now().astimezone()
+    assert [all_day.is_due(now + later) for later in (timedelta(), timedelta(days=1))] == [False, True]
+
+
+def test_the_label_printer_keeps_what_it_prints_and_says_when_it_cannot(printer: StandIn, tmp_path: Path) -> None:
+    url = printer.url + "/print"
+    ask("label printer", url, patience_s=2, send=b"%PDF-1.7 /Type /Page ", kind="application/pdf")
+    assert [file.name for file in (tmp_path / "labels").iterdir()] == ["labels-0001.pdf"]
+    with pytest.raises(DeviceTrouble, match="not a PDF"):
+        ask("label printer", url, patience_s=2, send=b"hello", kind="text/plain")
+    printer.set_mode("empty")
+    with pytest.raises(DeviceTrouble, match="out of labels"):
+        ask("label printer", url, patience_s=2, send=b"%PDF-", kind="application/pdf")
+
+
+def test_a_device_that_is_not_there_is_told_in_words() -> None:
+    with pytest.raises(DeviceTrouble, match="cannot be reached"):
+        ask("price feed", "http://127.0.0.1:1/prices", patience_s=1)
+    with pytest.raises(DeviceTrouble, match=r"cannot be reached|no usable address"):
+        ask("price feed", "nowhere", patience_s=1)
+
+
+def test_an_unknown_mode_is_refused(feed: StandIn) -> None:
+    answer = httpx.post(feed.url + "/mode", content="mode=asleep")
+    assert (answer.status_code, feed.mode) == (422, "well")
