@@ -9,6 +9,14 @@ from mirvel.store.shop import Shop
 from tests.browser.driving import Page, drive
 
 CHECKER = Path(__file__).with_name("vendor") / "axe.min.js"
+BUYING = [
+    "/buckets",
+    "/buckets/materials/rose-standard",
+    "/buckets/assemblies/bow-five",
+    "/buckets/new",
+    "/suppliers",
+    "/receiving",
+]
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
@@ -18,7 +26,7 @@ def browser(address: str) -> Iterator[Page]:
         yield page
 
 
-@pytest.mark.parametrize("path", ["/", "/table/4", "/card/4", "/card/4/sheet", "/nowhere"])
+@pytest.mark.parametrize("path", ["/", "/table/4", "/card/4", "/card/4/sheet", "/nowhere", *BUYING])
 def test_rooms_keep_to_wcag(browser: Page, shop: Shop, path: str) -> None:
     browser.open(path)
     browser.driver.execute_script(CHECKER.read_text("utf-8"))

@@ -11,6 +11,7 @@ from enum import StrEnum
 from functools import cached_property
 
 from rapidfuzz import fuzz, process
+from rapidfuzz.utils import default_process
 
 from mirvel.core.costs import PricePoint, Terms, get_landed_cost
 from mirvel.core.goods import GoodsKind
@@ -192,14 +193,19 @@ def _review_repeated(row: ReviewedRow, earlier: ReviewedRow) -> ReviewedRow:
 
 def _suggest(rows: list[ReviewedRow], matches: Matches) -> tuple[ReviewedRow, ...]:
     """The likeliest goods for the first unknown rows, by likeness of name."""
-    choices = {ref: good.name.casefold() for ref, good in matches.goods.items()}
+    choices = {ref: good.name for ref, good in matches.goods.items()}
     left = MOST_SUGGESTED_FOR
     suggested = []
     for row in rows:
         if row.state is RowState.UNKNOWN and left:
             left -= 1
             found = process.extract(
-                row.line.name.casefold(), choices, scorer=fuzz.token_set_ratio, limit=3, score_cutoff=LEAST_LIKENESS
+                row.line.name,
+                choices,
+                scorer=fuzz.WRatio,
+                processor=default_process,
+                limit=3,
+                score_cutoff=LEAST_LIKENESS,
             )
             row = ReviewedRow(row.line, row.state, row.why, suggestions=tuple(matches.goods[ref] for *_, ref in found))
         suggested.append(row)

@@ -81,11 +81,17 @@ def find_goods(session: Session, wanted: Wanted) -> Found:
     conditions, text = get_conditions(wanted), wanted.text.strip().lower()
     begins = func.lower(GoodsRow.name).startswith(text, autoescape=True)
     exact = _get_page(session, [*conditions, *get_word_conditions(text)], [begins.desc(), GoodsRow.name], wanted.page)
-    if exact.total or len(text) < 3:
+    if exact.total or len(text) < 3 or _is_known(session, wanted, text):
         return exact
     alike = func.word_similarity(text, GoodsRow.words)
     near = _get_page(session, [*conditions, alike >= ALIKE], [alike.desc(), GoodsRow.name], wanted.page)
     return Found(near.stock, near.total, only_alike=bool(near.total))
+
+
+def _is_known(session: Session, wanted: Wanted, text: str) -> bool:
+    """Whether the words are found at all, so that it is the other wishes that leave nothing."""
+    words = select(GoodsRow.slug).where(GoodsRow.kind == wanted.kind.value, *get_word_conditions(text))
+    return session.scalar(words.limit(1)) is not None
 
 
 def _get_page(
