@@ -8,13 +8,10 @@ import statistics
 
 import httpx
 
+from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms
 from mirvel.core.goods import PieceSize, Role
 from mirvel.core.recipe import Entry, Recipe
-from mirvel.demo import get_recipes, load_once
-from mirvel.logs import set_up_logs
-from mirvel.settings import Settings
-from mirvel.store import cluster as clusters
-from mirvel.store.migrating import migrate
+from mirvel.demo import get_recipes
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
 from tests.serving import serve
@@ -25,19 +22,8 @@ WARM_UP = 6
 
 def main() -> None:
     """Serve, measure, print."""
-    settings = Settings(log_level="WARNING")
-    set_up_logs(settings)
-    cluster = clusters.find_cluster(settings.get_wanted_data_dir() / "bench", settings.postgres_bin)
-    clusters.start(cluster)
-    try:
-        clusters.make_database(cluster, "bench")
-        migrate(cluster.get_url("bench"))
-        shop = Shop(cluster.get_url("bench"))
-        load_once(shop)
-        _measure(settings, shop)
-        shop.database.engine.dispose()
-    finally:
-        clusters.stop(cluster)
+    with fresh_shop() as shop:
+        _measure(shop)
 
 
 def _get_recipe() -> Recipe:
@@ -47,15 +33,15 @@ def _get_recipe() -> Recipe:
     return slipway.model_copy(update={"entries": (*slipway.entries, more)})
 
 
-def _measure(settings: Settings, shop: Shop) -> None:
+def _measure(shop: Shop) -> None:
     saved = shop.add_recipe(_get_recipe(), {})
-    app = create_app(settings, shop)
+    app = create_app(SETTINGS, shop)
     app.add_api_route("/bare", lambda: {"bare": True})
     with serve(app) as address, httpx.Client(base_url=address) as client:
         client.get("/bare").raise_for_status()
         bare, change = [], []
         for number in range(WARM_UP + ROUNDS):
-            bare.append(_get_server_ms(client.get("/bare")))
+            bare.append(get_server_ms(client.get("/bare")))
             price = f"{40 + number}.{number:02d}"
             fields = {"kind": "height", "factor": f"{1.6 + number / 200:.3f}"}
             if number % 2:
@@ -65,20 +51,15 @@ def _measure(settings: Settings, shop: Shop) -> None:
                 f"/table/{saved.id}/change", data={"read_at": read_at, **fields}, headers={"HX-Request": "true"}
             )
             answer.raise_for_status()
-            change.append(_get_server_ms(answer))
+            change.append(get_server_ms(answer))
     _print(bare[WARM_UP:], change[WARM_UP:], sum(entry.pieces for entry in saved.recipe.entries))
 
 
-def _get_server_ms(answer: httpx.Response) -> float:
-    return float(answer.headers["server-timing"].split("dur=")[1])
-
-
 def _print(bare: list[float], change: list[float], pieces: int) -> None:
-    base, took = statistics.median(bare), statistics.median(change)
-    slowest = sorted(change)[int(len(change) * 0.95)]
+    base = statistics.median(bare)
     print(f"baseline, a bare route of the same app: median {base:.1f} ms")
-    print(f"one Table change, {pieces} pieces: median {took:.1f} ms, 95 % under {slowest:.1f} ms")
-    print(f"ratio {took / base:.0f} : 1 over {len(change)} changes")
+    print(f"one Table change, {pieces} pieces: {describe(change)}")
+    print(f"ratio {statistics.median(change) / base:.0f} : 1 over {len(change)} changes")
 
 
 if __name__ == "__main__":

@@ -1,6 +1,6 @@
 """Finding goods: what is wanted as conditions on the goods table.
 
-Every word typed has to be part of the good's words (trigram index); where nothing matches so, words that are merely
+Every word typed has to be part of the good's words (trigram index); where nothing matches so, names that are merely
 alike are taken, likest first, so that a slip of the finger still finds the flower.
 """
 
@@ -83,7 +83,7 @@ def find_goods(session: Session, wanted: Wanted) -> Found:
     exact = _get_page(session, [*conditions, *get_word_conditions(text)], [begins.desc(), GoodsRow.name], wanted.page)
     if exact.total or len(text) < 3 or _is_known(session, wanted, text):
         return exact
-    alike = func.word_similarity(text, GoodsRow.words)
+    alike = func.word_similarity(text, func.lower(GoodsRow.name))
     near = _get_page(session, [*conditions, alike >= ALIKE], [alike.desc(), GoodsRow.name], wanted.page)
     return Found(near.stock, near.total, only_alike=bool(near.total))
 

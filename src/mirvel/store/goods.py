@@ -83,7 +83,7 @@ class GoodsStore:
                 message = f"“{good.slug}” is there already."
                 raise BadInput(Problem("name", message, "Give this one a name of its own."))
             version = count_change(session, facts=True)
-            _add_good(session, kind, good, version, since, "by hand")
+            add_good(session, kind, good, version, since, "by hand")
 
     def save(self, kind: GoodsKind, good: Good) -> None:
         """New facts of a good; its cost stays with its prices. Raises NoSuchGood."""
@@ -143,10 +143,11 @@ def add_catalogue(session: Session, catalogue: Catalogue, since: date) -> None:
     version = count_change(session, facts=True)
     for kind in GoodsKind:
         for good in getattr(catalogue, kind).values():
-            _add_good(session, kind, good, version, since, STARTING)
+            add_good(session, kind, good, version, since, STARTING)
 
 
-def _add_good(session: Session, kind: GoodsKind, good: Good, version: int, since: date, source: str) -> None:
+def add_good(session: Session, kind: GoodsKind, good: Good, version: int, since: date, source: str) -> None:
+    """A good that is not there yet, with its first price, at a version counted already."""
     row = GoodsRow(kind=kind.value, slug=good.slug, stock=0, changed=version)
     _fill_row(row, good)
     session.add(row)

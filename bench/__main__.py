@@ -1,0 +1,23 @@
+"""Every benchmark one after the other, or those named: ./run bench table_change bucket_search drift."""
+
+import sys
+
+from bench import bucket_search, drift, table_change
+
+ALL = {"table_change": table_change.main, "bucket_search": bucket_search.main, "drift": drift.main}
+
+
+def main() -> int:
+    """Run them."""
+    wanted = sys.argv[1:] or list(ALL)
+    for name in wanted:
+        if name not in ALL:
+            print(f"There is no benchmark “{name}”. Choose {', '.join(ALL)}.", file=sys.stderr)
+            return 2
+        print(f"== {name.replace('_', ' ')}", flush=True)
+        ALL[name]()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

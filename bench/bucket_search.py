@@ -1,0 +1,88 @@
+"""Finding goods among 5,000: the query in PostgreSQL, and the page, against a bare query and a bare route.
+
+Run with ./run bench. The 5,000 materials are the demo's, copied with other names.
+"""
+
+import statistics
+import time
+from collections.abc import Callable
+
+import httpx
+from sqlalchemy import text
+
+from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms
+from mirvel.core.goods import GoodsKind
+from mirvel.demo import get_catalogue
+from mirvel.store.database import count_change
+from mirvel.store.finding import Wanted
+from mirvel.store.goods import add_good
+from mirvel.store.shop import LONG_AGO, Shop
+from mirvel.web.app import create_app
+from tests.serving import serve
+
+GOODS = 5_000
+ROUNDS = 20
+SEARCHES = (
+    Wanted(text="rosa"),
+    Wanted(text="copper 3 chrys"),
+    Wanted(text="e"),
+    Wanted(text="greenery", colour="green", month=11, safe_with_cats=True),
+    Wanted(text="lily", no_scent=True),
+    Wanted(text="hydrangae"),
+    Wanted(text="spike line", page=3),
+    Wanted(),
+)
+_TINTS = ("copper", "pale", "dark", "early", "late", "double", "tall", "dwarf", "market", "field")
+
+
+def _fill(shop: Shop) -> None:
+    """Bring the materials to 5,000."""
+    materials = list(get_catalogue().materials.values())
+    with shop.database.transaction() as session:
+        version = count_change(session, facts=True)
+        for number in range(GOODS - len(materials)):
+            each = materials[number % len(materials)]
+            name = f"{_TINTS[number % len(_TINTS)].capitalize()} {number} {each.name}"[:80]
+            copy = each.model_copy(update={"slug": f"{each.slug[:40]}-{number}", "name": name})
+            add_good(session, GoodsKind.MATERIALS, copy, version, LONG_AGO, "bench")
+    with shop.database.transaction() as session:
+        session.execute(text("ANALYZE goods"))
+
+
+def _time(work: Callable[[], object]) -> list[float]:
+    times = []
+    for _ in range(ROUNDS):
+        begun = time.perf_counter()
+        work()
+        times.append((time.perf_counter() - begun) * 1000)
+    return times
+
+
+def main() -> None:
+    """Fill, measure, print."""
+    with fresh_shop() as shop:
+        _fill(shop)
+        base = statistics.median(_time(shop.database.check_answers))
+        print(f"baseline, SELECT 1 from the app: median {base:.2f} ms")
+        for wanted in SEARCHES:
+            times = _time(lambda wanted=wanted: shop.goods.find(wanted))  # type: ignore[misc]
+            said = ", ".join(
+                f"{k}={v}" for k, v in vars(wanted).items() if v and k not in {"kind"} and (k, v) != ("page", 1)
+            )
+            print(f"find {said or 'everything'}: {describe(times)}, {statistics.median(times) / base:.0f} : 1")
+        app = create_app(SETTINGS, shop)
+        app.add_api_route("/bare", lambda: {"bare": True})
+        with serve(app) as address, httpx.Client(base_url=address, timeout=60) as client:
+            client.get("/buckets", headers={"HX-Request": "true"})
+            bare = statistics.median(get_server_ms(client.get("/bare")) for _ in range(ROUNDS))
+            typed = ["r", "ro", "ros", "rosa", "lily", "spike", "dark 7", "hydr"]
+            pages = [
+                get_server_ms(client.get("/buckets", params={"q": q}, headers={"HX-Request": "true"}))
+                for q in typed * 5
+            ]
+            ratio = statistics.median(pages) / bare
+            print(f"the ledger as one types: {describe(pages)}, {ratio:.0f} : 1 against a bare route")
+
+
+if __name__ == "__main__":
+    main()
