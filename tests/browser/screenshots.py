@@ -14,12 +14,44 @@ from tests.browser.driving import Page, drive
 SHOTS = PROJECT_ROOT / "docs/screenshots"
 
 
-def shoot(page: Page, name: str, path: str, size: tuple[int, int]) -> None:
+def shoot(
+    page: Page, name: str, path: str, size: tuple[int, int], *, opening: str = "", waiting_for: str = "body"
+) -> None:
+    """One picture of a page, once it shows what is waited for."""
     page.set_viewport(*size)
     page.open(path)
+    page.wait(lambda: page.count(waiting_for) > 0, waiting_for)
+    if opening:
+        page.click(opening)
     page.wait(lambda: page.driver.execute_script("return document.fonts.status === 'loaded'"), "the fonts")
     picture = page.driver.execute_cdp_cmd("Page.captureScreenshot", {"format": "png"})["data"]
     (SHOTS / name).write_bytes(base64.b64decode(picture))
+
+
+def bring_in_monday(client: httpx.Client) -> str:
+    """Bring in the example list; returns its page."""
+    file = PROJECT_ROOT / "docs/examples/monday-list.csv"
+    return client.post("/suppliers/1/lists", files={"file": (file.name, file.read_bytes())}).headers["location"]
+
+
+def take_in(client: httpx.Client, at: str) -> None:
+    """Mend what stands in the way, and take the list in."""
+    for row, price, pack in (("7", "1.30", "1"), ("8", "4.75", "10")):
+        client.post(f"{at}/mend", data={"row": row, "price": price, "pack": pack})
+    digest = client.get(at).text.split('name="digest" value="')[1].split('"')[0]
+    client.post(f"{at}/take-in", data={"digest": digest})
+
+
+def receive(client: httpx.Client) -> None:
+    """A delivery with a few stems rejected."""
+    client.post("/receiving", data={"supplier": "1"})
+    for material, colour, stems in (
+        ("Rose", "coral", "4 b"),
+        ("Oriental lily", "white", "20"),
+        ("Hydrangea", "blue", "12"),
+    ):
+        client.post("/receiving/1/add", data={"material": material, "colour": colour, "stems": stems})
+    client.post("/receiving/1/count", data={"received": "100", "rejected": "6", "reason": "broken"})
 
 
 def main() -> int:
@@ -27,10 +59,20 @@ def main() -> int:
     address = f"http://{settings.host}:{settings.port}"
     httpx.get(address + "/healthz").raise_for_status()
     SHOTS.mkdir(parents=True, exist_ok=True)
-    with drive(address) as page:
-        shoot(page, "shelf.png", "/", (1280, 800))
-        shoot(page, "table.png", "/table/4", (1280, 800))
+    wide = (1280, 800)
+    with drive(address) as page, httpx.Client(base_url=address, timeout=60) as client:
+        shoot(page, "shelf.png", "/", wide)
+        shoot(page, "table.png", "/table/4", wide)
         shoot(page, "table-1024.png", "/table/2", (1024, 768))
+        shoot(page, "hard-goods.png", "/table/2#hard-goods", wide, opening="#hard-goods summary")
+        shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)
+        at = bring_in_monday(client)
+        shoot(page, "price-list.png", at, wide)
+        take_in(client, at)
+        receive(client)
+        shoot(page, "drift.png", "/", wide, waiting_for=".cause")
+        shoot(page, "material.png", "/buckets/materials/rose-standard", wide)
+        shoot(page, "receiving.png", "/receiving", wide)
     with tempfile.TemporaryDirectory() as folder:
         pdf = Path(folder) / "card.pdf"
         pdf.write_bytes(httpx.get(f"{address}/card/4/card.pdf", timeout=60).content)

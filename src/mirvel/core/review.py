@@ -129,8 +129,11 @@ class Matches:
         if line.article in self.known:
             ref = self.known[line.article]
             return (None, True) if ref is None else (self.goods.get(ref), False)
-        name = " ".join(line.name.split()).casefold()
-        return self._by_name.get(name), False
+        return self.find_by_name(line), False
+
+    def find_by_name(self, line: PricedLine) -> KnownGood | None:
+        """The good the shop calls just what the list does."""
+        return self._by_name.get(" ".join(line.name.split()).casefold())
 
 
 def review(
@@ -168,6 +171,10 @@ def _review_line(line: PricedLine, matches: Matches, terms: Terms, supplier_id: 
     own_terms = terms if good.ref.kind is GoodsKind.MATERIALS else terms.without_dump()
     cost = get_landed_cost(price, size, own_terms)
     state, why = _judge(good, cost, supplier_id, same=bool(good.last and good.last.is_like(price, size, own_terms)))
+    named = matches.find_by_name(line)
+    if named and named.ref != good.ref and not mended.checked:
+        why = f"the code is remembered as {good.name}, but the list calls it {named.name}: say which it is."
+        return ReviewedRow(line, RowState.TO_CHECK, why, good, price, size, cost, suggestions=(named,))
     if state in TAKEN_IN and not mended.checked and good.cost and not 1 / Decimal(ABSURD) <= cost / good.cost <= ABSURD:
         why = f"{cost / good.cost:.1f} times the cost in force: is the pack size right? Mend it, or say it is right."
         state = RowState.TO_CHECK

@@ -30,6 +30,11 @@ def format_percent(share: Decimal | float | None) -> str:
     return "–" if share is None else f"{float(share) * 100:.1f} %"
 
 
+def format_signed_percent(share: Decimal, places: int = 1) -> str:
+    """A relative change: "+33 %", "−18.1 %"."""
+    return f"{float(share) * 100:+.{places}f} %".replace("-", "−")
+
+
 def make_templates() -> Jinja2Templates:
     """Templates of all rooms, found as "room/name.html"."""
     environment = Environment(
@@ -40,6 +45,7 @@ def make_templates() -> Jinja2Templates:
         lstrip_blocks=True,
     )
     environment.filters["money"] = format_money
+    environment.filters["signed_percent"] = format_signed_percent
     environment.filters["signed_money"] = format_signed_money
     environment.filters["plain"] = lambda amount: f"{amount:f}"
     environment.filters["price"] = format_price
