@@ -168,6 +168,13 @@ def test_rows_that_disagree_jump_or_cannot_be_read_stand_in_the_way_until_mended
     assert get_states(look_over(("R", "Rose", "1", "20"), mended={2: Correction(checked=True)})) == ["new cost"]
 
 
+def test_a_code_that_now_stands_for_another_flower_is_not_believed() -> None:
+    found = look_over(("R50", "Stock", "25", "25"), known={"r50": ROSE})
+    assert get_states(found) == ["look at this"]
+    assert "remembered as Rose, but the list calls it Stock" in found.rows[0].why
+    assert [each.name for each in found.rows[0].suggestions] == ["Stock"]
+
+
 def test_a_remembered_article_is_known_by_its_code_whatever_it_is_called() -> None:
     found = look_over(("R50", "Rood 50 cm", "25", "25"), known={"r50": ROSE})
     assert (found.rows[0].state, found.rows[0].good and found.rows[0].good.ref) == (RowState.CHANGED, ROSE)
