@@ -80,7 +80,9 @@ def begin_stand_ins(settings: Settings) -> Iterator[Settings]:
             if settings.stand_ins and not getattr(settings, setting):
                 command = [sys.executable, "-m", f"mirvel.devices.{name}", *map(str, words)]
                 process = running.enter_context(
-                    subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+                    subprocess.Popen(
+                        command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, start_new_session=True
+                    )
                 )
                 addresses[setting] = process.stdout.readline().strip() + path if process.stdout else ""
                 log.info("stand-in", device=name, address=addresses[setting])

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.costs import PricePoint, Terms
+from mirvel.core.costs import PricePoint, Terms, get_landed_cost
 from mirvel.core.goods import GoodsKind
 from mirvel.core.price_list import (
     Correction,
@@ -20,6 +20,7 @@ from mirvel.core.price_list import (
     read_lines,
 )
 from mirvel.core.review import GoodRef, KnownGood, Matches, Review, RowState, review
+from tests import strategies
 
 ROSE, STOCK = (GoodRef(GoodsKind.MATERIALS, slug) for slug in ("rose", "stock"))
 TERMS = Terms(freight=Decimal("0.10"), dump=Decimal("0.05"))
@@ -122,7 +123,9 @@ def get_last(price: str, pack: str) -> PricePoint:
 
 
 def look_over(
-    *rows: tuple[str, ...], mended: dict[int, Correction] | None = None, known: dict[str, GoodRef | None] | None = None
+    *rows: tuple[str | Decimal, ...],
+    mended: dict[int, Correction] | None = None,
+    known: dict[str, GoodRef | None] | None = None,
 ) -> Review:
     rose = KnownGood(ROSE, "Rose", Decimal(25), Decimal("0.9263"), 1, get_last("20", "25"))
     stock = KnownGood(STOCK, "Stock", Decimal(10), Decimal("0.60"), 2, None)
@@ -178,3 +181,35 @@ def test_a_code_that_now_stands_for_another_flower_is_not_believed() -> None:
 def test_a_remembered_article_is_known_by_its_code_whatever_it_is_called() -> None:
     found = look_over(("R50", "Rood 50 cm", "25", "25"), known={"r50": ROSE})
     assert (found.rows[0].state, found.rows[0].good and found.rows[0].good.ref) == (RowState.CHANGED, ROSE)
+
+
+cells = st.one_of(
+    st.text(max_size=8), st.decimals(Decimal(-100), Decimal(1000), places=2), st.sampled_from(["R", "Rose", "25"])
+)
+
+
+@given(rows=st.lists(st.tuples(cells, cells, cells, cells), max_size=12))
+def test_any_table_is_read_or_refused_row_by_row_and_never_taken_in_with_a_fault(
+    rows: list[tuple[str | Decimal, ...]],
+) -> None:
+    found = look_over(*rows, known={"r": ROSE})
+    named = [row for row in rows if str(row[0]).strip() or str(row[1]).strip()]
+    assert len(found.rows) == len(named)
+    assert [row.line.row for row in found.rows] == sorted(row.line.row for row in found.rows)
+    for row in found.taken_in:
+        assert row.good
+        assert row.cost is not None
+        assert 0 < row.cost <= 3 * row.good.cost
+    goods = [row.good.ref for row in found.taken_in if row.good]
+    assert len(goods) == len(set(goods))
+    assert all(row.why for row in found.blocking)
+
+
+@given(price=strategies.money("0.01", "90"), pack=st.integers(1, 50))
+def test_a_list_taken_in_reads_as_unchanged(price: Decimal, pack: int) -> None:
+    (line,) = read(("R", "Rose", str(pack), str(price)))
+    cost = get_landed_cost(price, Decimal(pack), TERMS)
+    kept = PricePoint(7, date(2026, 3, 2), price, Decimal(pack), TERMS, cost, 1, counts=True, source="taken in")
+    rose = KnownGood(ROSE, "Rose", Decimal(25), cost, 1, kept)
+    found = review([line], Matches({}, {ROSE: rose}), TERMS, 1)
+    assert get_states(found) == ["unchanged"]

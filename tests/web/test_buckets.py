@@ -31,6 +31,7 @@ def get_names(page: str) -> list[str]:
         ({"kind": "containers", "q": "cube"}, "Glass cube, 10 cm", 3),
         ({"kind": "hard_goods", "q": "ribbon satin 16"}, "Ribbon, satin, 16 mm", 1),
         ({"kind": "assemblies", "q": "bow"}, "Bow, five loops", 2),
+        ({"kind": "containers", "q": "compote", "role": "line", "no_scent": "true"}, "Compote, footed bowl, 15 cm", 2),
         ({"q": "no such thing at all"}, None, 0),
     ],
 )

@@ -19,7 +19,7 @@ Cell = str | Decimal
 MOST_ROWS = 20_000
 LARGEST_PRICE = Decimal(100_000)
 LARGEST_PACK = Decimal(10_000)
-_KEPT = Decimal("0.0001")  # what a price is kept to
+_KEPT = _LEAST = Decimal("0.0001")  # what a price is kept to
 _CURRENCIES = "£€$¥₹"
 _UNITS = {
     "stem": ("stem", "stems", "each", "ea", "piece", "pc", "pce", "st", "single", "metre", "m", "gram", "g"),
@@ -139,6 +139,8 @@ def _read_limited(cell: Cell, what: str, most: Decimal, mapping: ListMapping) ->
         raise ValueError(f"The {what} {error}.") from None
     if amount <= 0:
         raise ValueError(f"The {what} is {amount.normalize():f}; it has to be more than nothing.")
+    if amount < _LEAST:
+        raise ValueError(f"The {what} is too small to reckon with; check the row.")
     if amount > most:
         raise ValueError(f"The {what} {amount.normalize():f} is beyond {most}; check the row.")
     return amount

@@ -15,6 +15,7 @@ from rapidfuzz.utils import default_process
 
 from mirvel.core.costs import PricePoint, Terms, get_landed_cost
 from mirvel.core.goods import GoodsKind
+from mirvel.core.goods.facts import LARGEST_COST
 from mirvel.core.price_list import Correction, PricedLine
 
 ABSURD = 3  # a cost that moves by more than this factor waits for a person (assumption of ours)
@@ -171,6 +172,9 @@ def _review_line(line: PricedLine, matches: Matches, terms: Terms, supplier_id: 
     own_terms = terms if good.ref.kind is GoodsKind.MATERIALS else terms.without_dump()
     cost = get_landed_cost(price, size, own_terms)
     state, why = _judge(good, cost, supplier_id, same=bool(good.last and good.last.is_like(price, size, own_terms)))
+    if cost > LARGEST_COST:
+        why = f"comes to {cost:f} each, beyond {LARGEST_COST:f}; is the pack size right?"
+        return ReviewedRow(line, RowState.REFUSED, why, good)
     named = matches.find_by_name(line)
     if named and named.ref != good.ref and not mended.checked:
         why = f"the code is remembered as {good.name}, but the list calls it {named.name}: say which it is."

@@ -46,6 +46,34 @@ class Pull:
         return self.cost / self.material.cost if self.material.cost else Decimal(self.stems)
 
 
+@dataclass(frozen=True)
+class Assembled:
+    """Pieces made ahead for one entry, and what each is made of, in words."""
+
+    name: str
+    pieces: int
+    shelf_life_hours: int
+    parts: str
+
+
+def get_assembled(recipe: Recipe, catalogue: Catalogue) -> tuple[Assembled, ...]:
+    """What is made ahead for a recipe, in the order of its entries. Raises UnknownGoods."""
+    found = []
+    for entry in recipe.entries:
+        assembly, field = catalogue.assemblies.get(entry.material), recipe.name_entry(entry.id)
+        if assembly is None:
+            continue
+        stems = [
+            f"{part.pieces} {catalogue.get_stem(part.material, part.colour or entry.colour, field=field).name}"
+            for part in assembly.stems
+        ]
+        for use in assembly.hard_goods:
+            good = catalogue.get_hard_good(use.hard_good, field=field)
+            stems.append(f"{good.name} {use.describe(good)}")
+        found.append(Assembled(assembly.name, entry.pieces, assembly.shelf_life_hours, ", ".join(stems)))
+    return tuple(found)
+
+
 def get_piece_units(piece: PieceSize, material: Material) -> int:
     """How many of a stem's pieces one placed piece takes: all of them for an unbroken stem, else one."""
     return material.pieces_per_stem if piece is PieceSize.STEM else 1

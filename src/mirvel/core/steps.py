@@ -31,7 +31,13 @@ class Step:
 
 def get_steps(worked: Worked) -> tuple[Step, ...]:
     """Set-up, breaking down, one step per run of entries in build order with delicate blooms last, and the check."""
-    return (_get_set_up(worked), *_get_break_down(worked), *_get_placing(worked), _get_last_look(worked))
+    return (
+        _get_set_up(worked),
+        *_get_made_ahead(worked),
+        *_get_break_down(worked),
+        *_get_placing(worked),
+        _get_last_look(worked),
+    )
 
 
 def _get_set_up(worked: Worked) -> Step:
@@ -50,6 +56,14 @@ def _get_set_up(worked: Worked) -> Step:
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
     return Step("Set up", text)
+
+
+def _get_made_ahead(worked: Worked) -> tuple[Step, ...]:
+    made = [each for each in worked.assembled if each.pieces]
+    if not made:
+        return ()
+    names = "; ".join(f"{each.pieces} {each.name} (keeps {each.shelf_life_hours} h): {each.parts}" for each in made)
+    return (Step("Made ahead", f"{names}."),)
 
 
 def _get_break_down(worked: Worked) -> tuple[Step, ...]:

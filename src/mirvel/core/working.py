@@ -16,6 +16,7 @@ from mirvel.core.placing import get_pieces, get_places
 from mirvel.core.pricing import Money, get_money
 from mirvel.core.recipe import Recipe
 from mirvel.core.size import Sizing, get_sizing
+from mirvel.core.stems import Assembled, get_assembled
 from mirvel.core.units import get_step_cm
 
 
@@ -39,6 +40,7 @@ class Worked(Build):
     money: Money
     checks: tuple[Check, ...]
     cautions: tuple[Caution, ...]
+    assembled: tuple[Assembled, ...]
 
     @property
     def overall_height_cm(self) -> float:
@@ -84,4 +86,5 @@ def work_out_build(build: Build, catalogue: Catalogue) -> Worked:
         money=money,
         checks=get_checks(recipe, catalogue, money, build.sizing, build.cuts, rules),
         cautions=get_cautions(recipe, catalogue),
+        assembled=get_assembled(recipe, catalogue),
     )

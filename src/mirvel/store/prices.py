@@ -10,6 +10,8 @@ from sqlalchemy.orm import Session
 
 from mirvel.core.costs import PricePoint, Terms
 from mirvel.core.goods import GoodsKind
+from mirvel.core.goods.facts import LARGEST_COST
+from mirvel.core.problems import BadInput, Problem
 from mirvel.core.review import GoodRef
 from mirvel.store.database import Database, count_change
 from mirvel.store.rows import GoodsRow, PriceRow, VersionsRow
@@ -75,7 +77,10 @@ def by_hand(cost: Decimal, since: date, source: str) -> dict[str, Any]:
 
 
 def add_price(session: Session, row: PriceRow) -> None:
-    """Record a price."""
+    """Record a price. Raises BadInput where a unit would cost more than a good can."""
+    if row.cost > LARGEST_COST:
+        mend = "Check pack price, pack size, freight and dump."
+        raise BadInput(Problem("cost", f"{row.slug} would cost {row.cost:f} each, beyond {LARGEST_COST:f}.", mend))
     session.add(row)
     session.flush()
 

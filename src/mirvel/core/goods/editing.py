@@ -16,6 +16,12 @@ from mirvel.core.problems import BadInput, Problem, get_problems
 AnyGood = TypeVar("AnyGood", bound=Material | Container | HardGood | Assembly)
 Coloured = TypeVar("Coloured", bound=Material | Assembly)
 _LISTS = {"other_roles", "hazards", "substitutes", "usual_mechanics"}
+_OPTIONAL = {"opens_in_days", "life_min_days", "life_max_days", "heads_min", "heads_max", "longest_stem_cm"} | {
+    "out_of_water_hours",
+    "mouth_across_cm",
+    "loop_m",
+    "same_as",
+}
 _FLAGS = {"delicate", "pollen", "clear", "needs_liner"}
 _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 
@@ -77,7 +83,7 @@ def read_fact(field: str, text: str) -> Any:
         return _read_months(text)
     if field == "conditioning":
         return _read_advice(text)
-    if field in {"opens_in_days", "life_min_days", "life_max_days", "out_of_water_hours", "mouth_across_cm", "loop_m"}:
+    if field in _OPTIONAL:
         return text.replace(",", ".") or None
     return text.replace(",", ".") if re.fullmatch(r"-?\d+,\d+", text) else text
 

@@ -9,7 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field
 KEPT = r"^[^\x00]*$"  # a database cannot keep a null character
 PROVENANCE = "from memory and common practice; a default"
 
-Cost = Annotated[Decimal, Field(ge=0, le=100_000, max_digits=10, decimal_places=4)]
+LARGEST_COST = Decimal(100_000)
+Cost = Annotated[Decimal, Field(ge=0, le=LARGEST_COST, max_digits=10, decimal_places=4)]
 Slug = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9-]*$")]
 Hex = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
 Name = Annotated[str, Field(min_length=1, max_length=80, pattern=KEPT)]

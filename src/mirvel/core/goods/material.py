@@ -90,8 +90,11 @@ class Material(Fact):
     head_length_cm: float = Field(
         gt=0, le=120, description="depth of the head along its axis; a leaf's or spike's length"
     )
+    heads_min: int | None = Field(default=None, ge=1, le=200, description="heads a stem carries")
+    heads_max: int | None = Field(default=None, ge=1, le=200)
     pieces_per_stem: int = Field(ge=1, le=40)
     stem_length_cm: float = Field(gt=0, le=200)
+    longest_stem_cm: float | None = Field(default=None, gt=0, le=300, description="what can be had on order")
     stem_diameter_mm: float = Field(gt=0, le=60)
     stem_type: StemType = StemType.FIRM
     growth_cm_per_day: float = Field(default=0, ge=0, le=5)
@@ -120,13 +123,15 @@ class Material(Fact):
     provenance: str = Field(default=PROVENANCE, max_length=200)
 
     @model_validator(mode="after")
-    def _lives_add_up(self) -> Self:
+    def _ranges_are_in_order(self) -> Self:
         if (
             self.life_min_days is not None
             and self.life_max_days is not None
             and self.life_min_days > self.life_max_days
         ):
             raise ValueError("The shortest life is longer than the longest. Swap the two, or correct one.")
+        if self.heads_min is not None and self.heads_max is not None and self.heads_min > self.heads_max:
+            raise ValueError("The fewest heads are more than the most. Swap the two, or correct one.")
         return self
 
     @property

@@ -15,7 +15,7 @@ from mirvel.core.recipe import Recipe
 from mirvel.core.review import GoodRef
 from mirvel.store.shop import LONG_AGO, Shop
 from mirvel.web.buckets.fields import TYPES, get_fields, get_fresh
-from mirvel.web.buckets.one import check_reads, find_good, show_one
+from mirvel.web.buckets.one import check_reads, find_good, load_stock, show_one
 from mirvel.web.buckets.rows import MONTHS, get_row
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment
 from mirvel.web.working import Desk, DeskHere, load_desk
@@ -96,7 +96,7 @@ def _answer(
     status = 422 if problems else 200
     if typed.get("at") != "row":
         return show_one(request, shop, desk, ref, status, problems=problems, typed=dict(typed) if problems else None)
-    stock = shop.goods.load_stock(ref.slug) if ref.kind is GoodsKind.MATERIALS else {}
+    stock = load_stock(shop, ref)
     return render(
         request, "buckets/_row.html", status, row=get_row(ref, desk.catalogue, sum(stock.values())), rules=desk.rules,
         problems=problems, typed=typed if problems else {}, months=MONTHS, this_month=date.today().month,
@@ -113,7 +113,8 @@ def _make(shop: Shop, desk: Desk, ref: GoodRef, change: str, typed: Typed) -> st
         shop.goods.save(ref.kind, set_facts(good, {field: value}))
     elif change == "cost":
         shop.prices.set_by_hand(ref, _read_cost(typed.get("value", "")), today=date.today())
-    elif change == "stock":
+    elif change == "stock" and isinstance(good, Material):
+        desk.catalogue.get_stem(ref.slug, typed.get("colour", ""), field="stock")
         stems = check_reads(typed.get("value", ""), "stems", MOST_STEMS)
         shop.goods.set_stock(ref.slug, typed.get("colour", ""), stems)
     elif change == "supplier":

@@ -1,5 +1,6 @@
 """The ledger: goods of a kind, narrowed by what is typed and ticked."""
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import Annotated
@@ -38,20 +39,12 @@ def show_ledger(
     """Goods found; a part of the page when htmx asks."""
     today = date.today()
     cost_under, problems = _read_cost(under)
-    wanted = Wanted(
-        kind=kind,
-        text=q.replace("\x00", ""),
-        form=form,
-        role=role,
-        colour=colour,
-        month=today.month if in_season else None,
-        in_stock=in_stock,
-        no_scent=no_scent,
-        safe_with_cats=cats,
-        cost_under=cost_under,
-        retired=retired,
-        page=page,
-    )
+    wanted = Wanted(kind=kind, text=q.replace("\x00", ""), cost_under=cost_under, retired=retired, page=page)
+    if kind in {GoodsKind.MATERIALS, GoodsKind.ASSEMBLIES}:
+        wanted = replace(wanted, form=form, role=role, colour=colour)
+    if kind is GoodsKind.MATERIALS:  # what is ticked for stems is kept, but does not narrow other goods
+        month = today.month if in_season else None
+        wanted = replace(wanted, month=month, in_stock=in_stock, no_scent=no_scent, safe_with_cats=cats)
     return render(
         request,
         "buckets/_rows.html" if wants_fragment(request) else "buckets/buckets.html",

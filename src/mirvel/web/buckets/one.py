@@ -127,10 +127,11 @@ def show_one(
 def get_one(shop: Shop, desk: Desk, ref: GoodRef, on_day: date | None = None) -> OneView:
     """Everything the page shows. Raises NoSuchGood."""
     good, today = find_good(desk, ref), date.today()
-    stock = shop.goods.load_stock(ref.slug) if ref.kind is GoodsKind.MATERIALS else {}
+    stock = load_stock(shop, ref)
     history = shop.prices.load_history(ref)
     used = shop.find_recipes_using(ref)
-    bought = shop.deliveries.load_bought(ref.slug, today - timedelta(days=REPORT_DAYS)) if stock or history else ()
+    is_material = ref.kind is GoodsKind.MATERIALS
+    bought = shop.deliveries.load_bought(ref.slug, today - timedelta(days=REPORT_DAYS)) if is_material else ()
     groups = (
         (title, tuple(FieldView(field, format_fact(good, field.name)) for field in fields))
         for title, fields in GROUPS[ref.kind]
@@ -163,6 +164,11 @@ def _get_colours(good: Good, stock: dict[str, int]) -> tuple[ColourView, ...]:
         )
         for name, code in good.colours.items()
     )
+
+
+def load_stock(shop: Shop, ref: GoodRef) -> dict[str, int]:
+    """Stems in the buckets by colour; only materials have any."""
+    return shop.goods.load_stock(ref.slug) if ref.kind is GoodsKind.MATERIALS else {}
 
 
 def check_reads(text: str, field: str, most: int) -> int:

@@ -41,7 +41,8 @@ class StandingView:
 
     @property
     def is_false(self) -> bool:
-        return self.worked is None or not self.worked.money.is_true
+        """Whether it has flowers and is not worth its price; an empty one is only not begun."""
+        return self.worked is None or (self.worked.money.spent > 0 and not self.worked.money.is_true)
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,28 @@
+"""Every fact that a page shows can be typed again as it stands, and every form that changes one asks for no more."""
+
+import pytest
+
+from mirvel.core.goods import Catalogue, GoodsKind
+from mirvel.core.goods.editing import set_facts
+from mirvel.web.buckets.fields import TYPES, format_fact, get_fields, get_fresh
+
+_ELSEWHERE = {"slug", "cost", "colours", "retired", "stems", "hard_goods"}  # these have forms of their own, or none
+
+
+@pytest.mark.parametrize("kind", GoodsKind)
+def test_facts_are_typed_again_as_they_are_shown(catalogue: Catalogue, kind: GoodsKind) -> None:
+    goods = getattr(catalogue, kind)
+    for good in goods.values():
+        for name in get_fields(kind):
+            assert set_facts(good, {name: format_fact(good, name)}) == good, (good.slug, name)
+
+
+@pytest.mark.parametrize("kind", GoodsKind)
+def test_no_fact_of_a_good_is_out_of_reach(kind: GoodsKind) -> None:
+    assert set(get_fields(kind)) == set(TYPES[kind].model_fields) - _ELSEWHERE
+
+
+@pytest.mark.parametrize("kind", GoodsKind)
+def test_a_new_good_is_asked_for_what_it_cannot_do_without(kind: GoodsKind) -> None:
+    needed = {name for name, field in TYPES[kind].model_fields.items() if field.is_required()}
+    assert needed - _ELSEWHERE <= {field.name for field in get_fresh(kind)}
