@@ -34,6 +34,11 @@ class Page:
         waiting = WebDriverWait(self.driver, 20, ignored_exceptions=(StaleElementReferenceException,))
         return waiting.until(lambda _: condition(), what)
 
+    def settle(self) -> None:
+        """Until every answer asked for has come and stands on the page."""
+        busy = ".htmx-request, .htmx-swapping, .htmx-settling, [aria-busy=true]"
+        self.wait(lambda: self.count(busy) == 0, "the page to settle")
+
     def wait_value(self, css: str, expected: str) -> None:
         self.wait(lambda: self.value(css) == expected, f"{css} to hold {expected}")
 

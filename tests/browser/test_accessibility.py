@@ -1,12 +1,11 @@
 """The rooms against WCAG 2.2 A and AA rules, checked by a vendored open checker in the real browser."""
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 
 from mirvel.store.shop import Shop
-from tests.browser.driving import Page, drive
+from tests.browser.driving import Page
 
 CHECKER = Path(__file__).with_name("vendor") / "axe.min.js"
 BUYING = [
@@ -18,12 +17,6 @@ BUYING = [
     "/receiving",
 ]
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
-
-
-@pytest.fixture(scope="module")
-def browser(address: str) -> Iterator[Page]:
-    with drive(address) as page:
-        yield page
 
 
 @pytest.mark.parametrize("path", ["/", "/table/4", "/card/4", "/card/4/sheet", "/nowhere", *BUYING])

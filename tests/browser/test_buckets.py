@@ -1,29 +1,16 @@
 """Buckets, a price list and drift in the real interface."""
 
-from collections.abc import Iterator
 from pathlib import Path
 
-import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from mirvel.core.goods import GoodsKind
 from mirvel.core.review import GoodRef
 from mirvel.store.shop import Shop
-from tests.browser.driving import Page, drive
+from tests.browser.driving import Page
 
 LIST = "Code,Article,Stems,Price\r\nR50,Rose,25,18.60\r\nSTK,Stock,10,-5.40\r\nL50,Premium rose,25,26\r\n"
-
-
-@pytest.fixture(scope="module")
-def one_browser(address: str) -> Iterator[Page]:
-    with drive(address) as page:
-        yield page
-
-
-@pytest.fixture
-def page(one_browser: Page, shop: Shop) -> Page:
-    return one_browser
 
 
 def type_into(page: Page, css: str, text: str) -> None:
@@ -52,6 +39,7 @@ def test_a_cost_is_edited_in_place_and_bad_input_is_kept(page: Page, shop: Shop)
     page.open("/buckets?q=rosa")
     type_into(page, "#cost-rose-standard", "cheap")
     page.wait(lambda: page.count("#row-rose-standard .cell-problem") == 1, "what is wrong")
+    page.settle()
     assert page.value("#cost-rose-standard") == "cheap"
     assert "Type an amount" in page.read("#row-rose-standard .cell-problem")
     type_into(page, "#cost-rose-standard", "0.71")
@@ -75,8 +63,10 @@ def test_a_list_with_errors_is_mended_in_the_preview_and_the_shelf_shows_the_dri
     type_into(page, "#price-3", "5.40")
     page.click("#line-3 .mend-form button")
     page.wait(lambda: page.count(".standing-in-the-way") == 0, "nothing in the way")
+    page.settle()
     page.click("#line-4 .suggest button")
     page.wait(lambda: page.count(".unknown") == 0, "the article matched")
+    page.settle()
     page.click("#take-in")
     page.wait(lambda: page.count(".stamp") == 1, "the stamp")
     assert "Taken in: 3 prices" in page.read(".said")
@@ -99,6 +89,52 @@ def test_stems_are_counted_in_at_the_door(page: Page, shop: Shop) -> None:
         type_into(page, css, text)
     page.click(".delivery .terms button")
     page.wait_value("#received-1", "50")
+    page.settle()
     type_into(page, "#rejected-1", "4")
     page.wait(lambda: shop.goods.load_stock("rose-standard") == {"red": 46}, "the stock to follow")
+    page.settle()
     assert "Firm when squeezed" in page.read("#line-1 .judge")
+
+
+def test_a_made_ahead_bow_and_a_third_of_a_brick_are_put_on_the_table_by_hand(page: Page, shop: Shop) -> None:
+    page.open("/table/4")
+    before = page.read("#room-left")
+    page.press("/")
+    page.driver.find_element(By.CSS_SELECTOR, "#add").send_keys("bow, five")
+    page.wait(lambda: page.count("#found .choice") == 1, "the bow")
+    page.click("#found .choice")
+    page.wait(lambda: page.count("tr.entry.chosen") == 1, "the new entry, chosen")
+    bow = next(entry.id for entry in shop.load_recipe(4).recipe.entries if entry.material == "bow-five")
+    assert page.count(f'.front [data-entry="{bow}"]') == 1
+    assert page.read("#room-left") != before
+    page.click("#hard-goods summary")
+    page.wait(lambda: page.count("#hard-goods[open]") == 1, "the hard goods")
+    type_into(page, "#use-tape-clear-6", "1/3")
+    page.wait(lambda: shop.load_recipe(4).recipe.hard_goods[0].divided_by == 3, "the fraction to be kept")
+    page.settle()
+    assert page.value("#use-tape-clear-6") == "1/3"
+    assert page.count("#hard-goods[open]") == 1
+    type_into(page, "#use-tape-clear-6", "a bit")
+    page.wait(lambda: page.count(".problems") == 1, "what is wrong")
+    page.settle()
+    assert page.value("#use-tape-clear-6") == "a bit"
+
+
+def test_a_materials_own_page_changes_in_place_and_says_what_it_cannot_take(page: Page, shop: Shop) -> None:
+    page.open("/buckets/materials/tulip")
+    type_into(page, "#f-season", "Dec-May")
+    page.wait(lambda: shop.goods.load().catalogue.materials["tulip"].season == (1, 2, 3, 4, 5, 12), "the season")
+    page.settle()
+    type_into(page, "#f-head_open_cm", "wide")
+    page.wait(lambda: page.count(".problems") == 1, "what is wrong")
+    page.settle()
+    assert "Type a number such as 12.5." in page.read(".problems")
+    assert page.value("#f-head_open_cm") == "wide"
+    type_into(page, "#cost", "0.55")
+    page.click(".cost-form button")
+    page.wait(lambda: "0.5500" in page.read(".prices tbody tr:first-child"), "the new price in the history")
+    assert page.count("svg.history circle") == 2
+    page.click("#retire")
+    page.wait(lambda: page.read("#retire") == "Take up again", "it retired")
+    page.open("/buckets?q=tulip")
+    assert page.read(".tally").startswith("1 material")

@@ -2,7 +2,6 @@
 
 import io
 import re
-from collections.abc import Iterator
 
 import httpx
 import pytest
@@ -12,19 +11,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
 from mirvel.store.shop import Shop
-from tests.browser.driving import Page, drive
-
-
-@pytest.fixture(scope="module")
-def one_browser(address: str) -> Iterator[Page]:
-    with drive(address) as page:
-        yield page
-
-
-@pytest.fixture
-def page(one_browser: Page, shop: Shop) -> Page:
-    one_browser.open("/")
-    return one_browser
+from tests.browser.driving import Page
 
 
 def open_slipway(page: Page) -> None:
