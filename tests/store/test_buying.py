@@ -111,6 +111,40 @@ def test_new_terms_reprice_what_is_bought_there_from_today_and_hard_goods_have_n
     assert shop.goods.load().catalogue.hard_goods["card-envelope"].cost == card
 
 
+def test_a_cost_typed_since_outlives_new_terms_and_an_older_list(shop: Shop) -> None:
+    lines = read(("Rose", "25", "20"))
+    take_in(shop, bring_in(shop, lines), lines)
+    shop.prices.set_by_hand(ROSE, Decimal("0.77"), today=TODAY)
+    terms = Terms(freight=Decimal("0.5"), dump=Decimal("0.10"))
+    assert shop.suppliers.save(CAUSEWAY, Supplier(name="Causeway Flowers", terms=terms), today=TODAY) == 0
+    older = read(("Rose", "25", "30"))
+    chosen = ListChoices(mapping=MAPPING)
+    list_id = shop.price_lists.add(CAUSEWAY, "last-week.csv", b"kept", TODAY - timedelta(days=7), chosen)
+    (row,) = shop.price_lists.review(list_id, older).rows
+    assert row.why == f"a newer price holds since {TODAY}; this one is for the days before"
+    take_in(shop, list_id, older)
+    assert get_cost(shop, ROSE) == Decimal("0.77")
+    assert [point.cost for point in shop.prices.load_history(ROSE)][-1] == Decimal("2.0000")  # 30 / 25 × 1.5 / 0.9
+
+
+def test_the_feed_is_one_suppliers_at_a_time(shop: Shop) -> None:
+    fenside = shop.suppliers.load(FENSIDE).supplier.model_copy(update={"has_feed": True})
+    shop.suppliers.save(FENSIDE, fenside, today=TODAY)
+    assert [each.id for each in shop.suppliers.load_all() if each.supplier.has_feed] == [FENSIDE]
+
+
+def test_a_unit_that_would_cost_beyond_reason_is_refused_wherever_it_comes_from(shop: Shop) -> None:
+    lines = read(("Rose", "0.01", "90000"))
+    assert shop.price_lists.review(bring_in(shop, lines), lines).rows[0].state is RowState.REFUSED
+    costly = read(("Rose", "1", "80000"))
+    choices = ListChoices(mapping=MAPPING, corrections={2: Correction(checked=True)})
+    take_in(shop, bring_in(shop, costly, choices=choices), costly)
+    terms = Terms(freight=Decimal(3), dump=Decimal("0.5"))
+    with pytest.raises(BadInput, match="beyond 100000"):
+        shop.suppliers.save(CAUSEWAY, Supplier(name="Causeway Flowers", terms=terms), today=TODAY)
+    assert shop.suppliers.load(CAUSEWAY).supplier.terms.freight == Decimal("0.08")
+
+
 def test_deliveries_move_the_stock_and_tell_what_buying_cost(shop: Shop) -> None:
     lines = read(("Rose", "25", "20"))
     take_in(shop, bring_in(shop, lines), lines)

@@ -6,6 +6,7 @@ not stand in the way, since a wholesaler lists more than any shop buys.
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 from enum import StrEnum
 from functools import cached_property
@@ -42,8 +43,8 @@ class GoodRef:
 
 @dataclass(frozen=True)
 class KnownGood:
-    """What the review knows of a good: its name, usual pack, today's cost, whom it is bought from, and the last price
-    from the supplier of the list."""
+    """What the review knows of a good: its name, usual pack, today's cost, whom it is bought from, the last price
+    from the supplier of the list, and the day of a price in force that is newer than the list."""
 
     ref: GoodRef
     name: str
@@ -51,6 +52,7 @@ class KnownGood:
     cost: Decimal
     bought_from: int | None
     last: PricePoint | None
+    newer_since: date | None = None
 
 
 class RowState(StrEnum):
@@ -190,6 +192,8 @@ def _judge(good: KnownGood, cost: Decimal, supplier_id: int, *, same: bool) -> t
         return RowState.UNCHANGED, ""
     if good.bought_from not in {None, supplier_id}:
         return RowState.OFFER, "bought from another supplier, so the cost in force stays"
+    if good.newer_since is not None:
+        return RowState.CHANGED, f"a newer price holds since {good.newer_since}; this one is for the days before"
     return RowState.CHANGED, ""
 
 

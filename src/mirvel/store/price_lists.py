@@ -16,7 +16,7 @@ from mirvel.core.review import GoodRef, KnownGood, Matches, Review, ReviewedRow,
 from mirvel.core.supplier import ListChoices
 from mirvel.store.database import Database
 from mirvel.store.goods import GoodsStore, get_goods_row
-from mirvel.store.prices import add_price, bring_costs_to, load_last_from
+from mirvel.store.prices import add_price, bring_costs_to, load_in_force, load_last_from
 from mirvel.store.rows import FeedPullRow, PriceListRow, PriceRow
 from mirvel.store.suppliers import (
     SavedSupplier,
@@ -125,7 +125,7 @@ class PriceListStore:
         goods = self._goods.load()
         with self._database.transaction() as session:
             saved = _get_saved(session, _get_row(session, list_id))
-            return _review(session, saved, lines, goods.catalogue)
+            return _review(session, saved, lines, goods.catalogue, goods.on_day)
 
     def take_in(self, list_id: int, lines: Sequence[PricedLine], *, digest: str, today: date) -> Review:
         """Record every price of the list in one transaction, remember articles and columns.
@@ -138,7 +138,7 @@ class PriceListStore:
             row = _get_open_row(session, list_id)
             supplier = get_supplier_row(session, row.supplier_id, for_update=True)
             saved = _get_saved(session, row)
-            found = _review(session, saved, lines, goods.catalogue)
+            found = _review(session, saved, lines, goods.catalogue, goods.on_day)
             if get_review_digest(found, saved) != digest:
                 raise StaleReview
             if found.blocking:
@@ -203,14 +203,25 @@ def _get_saved(session: Session, row: PriceListRow) -> SavedList:
     )
 
 
-def _review(session: Session, saved: SavedList, lines: Sequence[PricedLine], catalogue: Catalogue) -> Review:
+def _review(
+    session: Session, saved: SavedList, lines: Sequence[PricedLine], catalogue: Catalogue, today: date
+) -> Review:
     supplier = saved.supplier
     known = load_articles(session, supplier.id)
     known |= {article: GoodRef.parse(text) if text else None for article, text in saved.choices.matches.items()}
     last = load_last_from(session, supplier.id, saved.since)
     bought = load_bought_from(session)
+    newer = {ref: point.since for ref, point in load_in_force(session, today).items() if point.since > saved.since}
     goods = {
-        ref: KnownGood(ref, good.name, _get_usual_pack(good), good.cost, bought.get(ref), last.get(ref))
+        ref: KnownGood(
+            ref=ref,
+            name=good.name,
+            usual_pack=_get_usual_pack(good),
+            cost=good.cost,
+            bought_from=bought.get(ref),
+            last=last.get(ref),
+            newer_since=newer.get(ref),
+        )
         for kind in (GoodsKind.MATERIALS, GoodsKind.CONTAINERS, GoodsKind.HARD_GOODS)
         for good in getattr(catalogue, kind).values()
         if not good.retired

@@ -6,6 +6,7 @@ from decimal import Decimal
 from typing import Any
 
 from sqlalchemy import func, select, update
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from mirvel.core.costs import PricePoint, Terms
@@ -91,6 +92,17 @@ def load_last_from(session: Session, supplier_id: int, since: date) -> Mapping[G
         select(PriceRow)
         .where(PriceRow.supplier_id == supplier_id, PriceRow.since <= since)
         .order_by(PriceRow.kind, PriceRow.slug, PriceRow.since, PriceRow.id)
+    )
+    return {GoodRef(GoodsKind(row.kind), row.slug): get_point(row) for row in rows}
+
+
+def load_in_force(session: Session, day: date) -> Mapping[GoodRef, PricePoint]:
+    """The price of each good that is in force on a day."""
+    rows = session.scalars(
+        select(PriceRow)
+        .ext(distinct_on(PriceRow.kind, PriceRow.slug))
+        .where(PriceRow.counts, PriceRow.since <= day)
+        .order_by(PriceRow.kind, PriceRow.slug, PriceRow.since.desc(), PriceRow.id.desc())
     )
     return {GoodRef(GoodsKind(row.kind), row.slug): get_point(row) for row in rows}
 

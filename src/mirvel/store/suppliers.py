@@ -15,7 +15,7 @@ from mirvel.core.review import GoodRef
 from mirvel.core.supplier import Supplier
 from mirvel.store.database import Database
 from mirvel.store.goods import get_goods_row
-from mirvel.store.prices import add_price, bring_costs_to, by_hand, load_last_from
+from mirvel.store.prices import add_price, bring_costs_to, by_hand, load_in_force, load_last_from
 from mirvel.store.rows import ArticleRow, GoodsRow, PriceRow, SupplierRow
 
 
@@ -72,6 +72,8 @@ class SupplierStore:
             _check_name_is_free(session, supplier.name, supplier_id)
             before = Supplier.model_validate(row.document)
             row.name, row.document = supplier.name, supplier.model_dump(mode="json")
+            if supplier.has_feed and not before.has_feed:
+                _take_feed_from_others(session, supplier_id)
             return _price_anew(session, row.id, supplier, today) if before.terms != supplier.terms else 0
 
     def load_bought_from(self) -> Mapping[GoodRef, int]:
@@ -140,22 +142,26 @@ def _check_name_is_free(session: Session, name: str, own_id: int | None) -> None
         raise BadInput(Problem("name", f"there is a supplier “{name}” already.", "Use that one, or another name."))
 
 
+def _take_feed_from_others(session: Session, supplier_id: int) -> None:
+    """The feed is one supplier's at a time."""
+    for other in session.scalars(select(SupplierRow).where(SupplierRow.id != supplier_id)):
+        other.document = {**other.document, "has_feed": False}
+
+
 def _price_anew(session: Session, supplier_id: int, supplier: Supplier, today: date) -> int:
-    """Price every good bought from a supplier by its new terms from today on; returns how many cost otherwise."""
-    bought = session.execute(select(GoodsRow.kind, GoodsRow.slug).where(GoodsRow.bought_from == supplier_id))
-    last, moved = load_last_from(session, supplier_id, today), []
-    for kind, slug in bought.all():
-        ref = GoodRef(GoodsKind(kind), slug)
-        point = last.get(ref)
+    """Price every good whose cost comes from a supplier by its new terms from today on, not those priced by hand since;
+    returns how many cost otherwise."""
+    moved = []
+    for ref, point in load_in_force(session, today).items():
         terms = get_terms_for(ref.kind, supplier)
-        if point is None or point.terms == terms:
+        if point.supplier_id != supplier_id or point.terms == terms:
             continue
         cost = get_landed_cost(point.pack_price, point.pack_size, terms)
         source = f"terms: freight {terms.freight * 100:g} %, dump {terms.dump * 100:g} %"
         fields = by_hand(cost, today, source)
         fields |= {"supplier_id": supplier_id, "pack_price": point.pack_price, "pack_size": point.pack_size}
         fields |= {"freight": terms.freight, "dump": terms.dump}
-        add_price(session, PriceRow(kind=kind, slug=slug, **fields))
+        add_price(session, PriceRow(kind=ref.kind.value, slug=ref.slug, **fields))
         moved.append(ref)
     bring_costs_to(session, today, moved)
     return len(moved)

@@ -23,6 +23,7 @@ from mirvel.web.suppliers.reading import get_lines
 
 log = structlog.get_logger()
 LOOK_EVERY_S = 30.0
+MOST_AHEAD = timedelta(days=7)
 AGAIN_AFTER = timedelta(minutes=15)
 STAYS = "Costs stay as they were before."
 
@@ -110,6 +111,9 @@ class Feeder:
         feed = parse_feed(content)
         choices = ListChoices(mapping=FEED_MAPPING.model_copy(update={"currency": feed.currency}))
         lists, name = self._shop.price_lists, f"{feed.day.isoformat()}{SUFFIX}"
+        today = datetime.now().date()
+        if not timedelta() <= feed.day - today <= MOST_AHEAD:
+            return Pulled(went_well=False, said=f"The feed has the prices of {feed.day:%d %b %Y}. {STAYS}")
         currency = self._shop.load_rules().currency
         if feed.currency != currency:
             return Pulled(
@@ -122,9 +126,7 @@ class Feeder:
             said = f"{len(found.blocking)} of {len(found.rows)} prices need a look, so none was taken in. {STAYS}"
             return Pulled(went_well=False, said=said, price_list_id=list_id)
         try:
-            lists.take_in(
-                list_id, get_lines(saved), digest=get_review_digest(found, saved), today=datetime.now().date()
-            )
+            lists.take_in(list_id, get_lines(saved), digest=get_review_digest(found, saved), today=today)
         except StaleReview:
             return Pulled(went_well=False, said=f"Costs changed meanwhile; ask again. {STAYS}", price_list_id=list_id)
         said = f"{len(found.rows)} prices read, {len(found.taken_in)} of them new."
