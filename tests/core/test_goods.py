@@ -157,6 +157,7 @@ def test_typed_facts_are_judged_whole_and_name_field_and_mend(catalogue: Catalog
     for field, typed, said in (
         ("head_open_cm", "wide", "head open cm: is not a number"),
         ("season", "Brumaire", "is not a month"),
+        ("conditioning", "[clean cut One cut", "has no closing bracket"),
         ("form", "star", "which Mirvel does not know"),
         ("life_min_days", "40", "shortest life is longer"),
         ("pieces_per_stem", "0", "is too small"),

@@ -178,10 +178,16 @@ def test_the_cost_of_a_day_and_its_plot(web: httpx.Client) -> None:
 
 
 def test_everything_goes_out_as_a_workbook_and_as_csv(web: httpx.Client, shop: Shop) -> None:
+    web.post("/receiving", data={"supplier": "2"})
+    web.post("/receiving/1/add", data={"material": "Rose", "colour": "red", "stems": "30"})
+    web.post("/receiving/1/count", data={"received": "30", "rejected": "2", "reason": "=SUM(A1)"})
     book = load_workbook(io.BytesIO(web.get("/buckets/export.xlsx").content))
     with zipfile.ZipFile(io.BytesIO(web.get("/buckets/export.zip").content)) as packed:
         tables = {name: list(csv.reader(io.StringIO(packed.read(name).decode()))) for name in packed.namelist()}
     assert {f"{name}.csv" for name in book.sheetnames} == set(tables)
+    assert tables["stock.csv"][1:] == [["rose-standard", "red", "28"]]
+    (line,) = tables["deliveries.csv"][1:]
+    assert line[1:7] == ["Fenside Growers", "rose-standard", "red", "30", "2", "'=SUM(A1)"]
     assert len(tables["prices.csv"]) - 1 == len(shop.prices.load_all())
     assert web.get("/buckets/export/colours.csv").text.startswith("material,colour,srgb,L,a,b\r\n")
     assert web.get("/buckets/export/secrets.csv").status_code == 422

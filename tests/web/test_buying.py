@@ -121,7 +121,7 @@ def test_a_delivery_is_counted_in_labelled_and_told_on_the_suppliers_page(web: h
         assert said in answer.text
         assert f'value="{fields["stems"]}"' in answer.text
     page = web.get("/receiving").text
-    for words in ("Firm when squeezed gently", "Take out stamens", "deadly to cats", "split or crush"):
+    for words in ("Firm when squeezed gently", "Take out stamens", "Deadly to cats, the water too", "split or crush"):
         assert words in page
     web.post("/receiving/1/count", data={"received": "100", "rejected": "9", "reason": "broken"})
     assert shop.goods.load_stock("rose-standard") == {"red": 91}

@@ -240,13 +240,7 @@ def guess_mapping(table: Table, currency: str) -> ListMapping:
     chosen: dict[str, str] = {}
     for field in ("price", "unit", "pack", "name", "code"):
         free = [heading for heading in headings if heading not in chosen.values()]
-        found = (
-            h
-            for word in _HEADING_WORDS[field]
-            for h in free
-            if word in h.casefold() and (field != "unit" or "price" not in h.casefold() or "per" in h.casefold())
-        )
-        chosen[field] = next(found, "")
+        chosen[field] = _find_heading(_HEADING_WORDS[field], free)
     at = headings.index(chosen["price"]) if chosen["price"] else 0
     prices = [str(row[at]) for row in table.rows[heading_row:] if at < len(row) and isinstance(row[at], str)]
     commas = sum(bool(re.search(r"\d,\d{1,2}\D*$", text)) for text in prices)
@@ -255,6 +249,11 @@ def guess_mapping(table: Table, currency: str) -> ListMapping:
     return ListMapping(
         heading_row=heading_row, decimal_comma=commas > points, currency=currency, price_per=per, **chosen
     )
+
+
+def _find_heading(words: Sequence[str], headings: Sequence[str]) -> str:
+    """The heading that holds the most telling word; an empty text where none does."""
+    return next((heading for word in words for heading in headings if word in heading.casefold()), "")
 
 
 def _looks_like_headings(row: tuple[Cell, ...]) -> bool:

@@ -4,6 +4,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from decimal import Decimal
 
 from mirvel.core.cautions import HAZARDS
 from mirvel.core.goods import Advice, Material
@@ -11,6 +12,22 @@ from mirvel.core.problems import BadInput, Problem
 
 MOST_STEMS = 100_000
 REASONS = ("broken", "wilted", "too open", "botrytis", "yellow leaves", "wrong colour", "too short", "not delivered")
+
+
+@dataclass(frozen=True)
+class CameIn:
+    """Stems that came in on a day: how many, how many of them were rejected and why, what one was bought at with
+    freight, and the dump reckoned with then."""
+
+    on_day: date
+    supplier: str
+    slug: str
+    colour: str
+    received: int
+    rejected: int
+    reason: str
+    paid: Decimal
+    dump: Decimal
 
 
 def read_stems(text: str, bunch_stems: int, field: str = "stems") -> int:

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from mirvel.core.colours import get_lab
 from mirvel.core.costs import PricePoint
 from mirvel.core.goods import Catalogue, Fact, GoodsKind
+from mirvel.core.receiving import CameIn
 from mirvel.core.review import GoodRef
 from mirvel.core.supplier import Supplier
 from mirvel.exchange.tables import Value
@@ -76,10 +77,26 @@ def get_price_rows(prices: Iterable[tuple[GoodRef, PricePoint]], suppliers: Mapp
         ]  # fmt: skip
 
 
+def get_stock_rows(stock: Iterable[tuple[str, str, int]]) -> Rows:
+    """Stems in the buckets by material and colour."""
+    yield ["material", "colour", "stems"]
+    yield from stock
+
+
+def get_delivery_rows(came_in: Iterable[CameIn]) -> Rows:
+    """Every line of every delivery."""
+    yield ["day", "supplier", "material", "colour", "received", "rejected", "reason", "paid per stem", "dump reckoned"]
+    for each in came_in:
+        counted = (each.received, each.rejected, each.reason, each.paid, each.dump)
+        yield [each.on_day, each.supplier, each.slug, each.colour, *counted]
+
+
 def get_tables(
     catalogue: Catalogue,
     suppliers: Mapping[int, Supplier],
     prices: Iterable[tuple[GoodRef, PricePoint]],
+    stock: Iterable[tuple[str, str, int]] = (),
+    came_in: Iterable[CameIn] = (),
 ) -> Mapping[str, list[Sequence[Value]]]:
     """Every table by name."""
     names = {number: supplier.name for number, supplier in suppliers.items()}
@@ -90,5 +107,7 @@ def get_tables(
         "parts": get_part_rows(catalogue),
         "suppliers": get_supplier_rows(suppliers.values()),
         "prices": get_price_rows(prices, names),
+        "stock": get_stock_rows(stock),
+        "deliveries": get_delivery_rows(came_in),
     }
     return {name: list(rows) for name, rows in tables.items()}

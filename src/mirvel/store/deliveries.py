@@ -11,12 +11,13 @@ from sqlalchemy.orm import Session
 from mirvel.core.costs import FOUR_PLACES, PricePoint, find_price_on
 from mirvel.core.goods import GoodsKind
 from mirvel.core.problems import BadInput, MirvelError, Problem
+from mirvel.core.receiving import CameIn
 from mirvel.core.review import GoodRef
 from mirvel.core.variance import Bought
 from mirvel.store.database import Database
 from mirvel.store.goods import change_stock, get_goods_row
 from mirvel.store.prices import get_point
-from mirvel.store.rows import DeliveryLineRow, DeliveryRow, PriceRow
+from mirvel.store.rows import DeliveryLineRow, DeliveryRow, PriceRow, SupplierRow
 from mirvel.store.suppliers import SavedSupplier, get_saved_supplier, get_supplier_row
 
 
@@ -118,6 +119,18 @@ class DeliveryStore:
             line = _get_line_row(session, line_id, for_update=True)
             change_stock(session, line.slug, line.colour, by=line.rejected - line.received)
             session.delete(line)
+
+    def load_all(self) -> tuple[CameIn, ...]:
+        """Every line ever counted in, for export."""
+        with self._database.transaction() as session:
+            rows = session.execute(
+                select(DeliveryRow.on_day, SupplierRow.name, DeliveryLineRow)
+                .join(DeliveryLineRow, DeliveryLineRow.delivery_id == DeliveryRow.id)
+                .join(SupplierRow, SupplierRow.id == DeliveryRow.supplier_id)
+                .order_by(DeliveryRow.on_day, DeliveryLineRow.id)
+            )
+            fields = ("slug", "colour", "received", "rejected", "reason", "paid", "dump")
+            return tuple(CameIn(day, name, *(getattr(line, field) for field in fields)) for day, name, line in rows)
 
     def load_rejects(self, since: date) -> Mapping[int, tuple[int, int]]:
         """Stems received and rejected by supplier since a day."""

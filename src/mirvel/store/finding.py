@@ -77,10 +77,15 @@ def get_word_conditions(text: str) -> list[ColumnElement[bool]]:
 
 
 def find_goods(session: Session, wanted: Wanted) -> Found:
-    """One page of what is wanted: names that begin as typed first, then by name."""
+    """One page of what is wanted: names that begin as typed first, then those that hold it, then the others."""
     conditions, text = get_conditions(wanted), wanted.text.strip().lower()
-    begins = func.lower(GoodsRow.name).startswith(text, autoescape=True)
-    exact = _get_page(session, [*conditions, *get_word_conditions(text)], [begins.desc(), GoodsRow.name], wanted.page)
+    name = func.lower(GoodsRow.name)
+    nearest = [
+        name.startswith(text, autoescape=True).desc(),
+        name.contains(text, autoescape=True).desc(),
+        GoodsRow.name,
+    ]
+    exact = _get_page(session, [*conditions, *get_word_conditions(text)], nearest, wanted.page)
     if exact.total or len(text) < 3 or _is_known(session, wanted, text):
         return exact
     alike = func.word_similarity(text, func.lower(GoodsRow.name))

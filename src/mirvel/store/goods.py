@@ -98,6 +98,12 @@ class GoodsStore:
             rows = session.scalars(select(StockRow).where(StockRow.slug == slug))
             return {row.colour: row.stems for row in rows if row.stems}
 
+    def load_all_stock(self) -> tuple[tuple[str, str, int], ...]:
+        """Stems in the buckets by material and colour, for export."""
+        with self._database.transaction() as session:
+            rows = session.scalars(select(StockRow).where(StockRow.stems > 0).order_by(StockRow.slug, StockRow.colour))
+            return tuple((row.slug, row.colour, row.stems) for row in rows)
+
     def set_stock(self, slug: str, colour: str, stems: int) -> None:
         """Stems of a colour counted. Raises NoSuchGood."""
         with self._database.transaction() as session:

@@ -90,15 +90,21 @@ class Catalogue(Fact):
 
     def find_materials(self, typed: str) -> tuple[Material, ...]:
         """Materials and assemblies on offer whose names, form or role hold every word typed; names that begin so
-        first."""
-        words, beginning = typed.lower().split(), typed.lower().strip()
+        first, then those that hold what was typed."""
+        typed = typed.lower().strip()
+        words = typed.split()
         offered = [each for each in self.materials.values() if not each.retired]
         for assembly in self.assemblies.values():
             if not assembly.retired:
                 colour = next(iter(assembly.colours))
                 offered.append(self.get_assembly_as_material(assembly, colour, field=assembly.name))
         found = [each for each in offered if all(word in each.described for word in words)]
-        return tuple(sorted(found, key=lambda each: (not each.name.lower().startswith(beginning), each.name)))
+
+        def get_order(each: Material) -> tuple[bool, bool, str]:
+            name = each.name.lower()
+            return not name.startswith(typed), typed not in name, name
+
+        return tuple(sorted(found, key=get_order))
 
     def get_container(self, slug: str) -> Container:
         """The container of a slug; raises UnknownGoods."""

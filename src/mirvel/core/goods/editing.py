@@ -133,9 +133,14 @@ def _read_advice(text: str) -> tuple[dict[str, str], ...]:
     """One piece of advice a line; a school in square brackets before it where it is one school's."""
     found = []
     for line in text.splitlines():
-        school, advice = re.fullmatch(r"(?:\[([^\]]*)\])?\s*(.*)", line.strip()).groups()  # type: ignore[union-attr]
-        if advice:
-            found.append({"school": (school or "").strip(), "text": advice})
+        school, closed, advice = "", "]", line.strip()
+        if advice.startswith("["):
+            school, closed, advice = advice[1:].partition("]")
+        if not closed:
+            mend = "Close the bracket after the school’s name."
+            raise BadInput(Problem("conditioning", f"“{line.strip()[:30]}” has no closing bracket.", mend))
+        if advice.strip():
+            found.append({"school": school.strip(), "text": advice.strip()})
     return tuple(found)
 
 

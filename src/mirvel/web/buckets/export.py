@@ -20,7 +20,8 @@ _XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 def _load_tables(shop: Shop, desk: Desk) -> Mapping[str, list[Sequence[Value]]]:
     suppliers = {each.id: each.supplier for each in shop.suppliers.load_all()}
-    return get_tables(desk.catalogue, suppliers, shop.prices.load_all())
+    stock, came_in = shop.goods.load_all_stock(), shop.deliveries.load_all()
+    return get_tables(desk.catalogue, suppliers, shop.prices.load_all(), stock, came_in)
 
 
 def _send(content: bytes | str, media_type: str, name: str) -> Response:
