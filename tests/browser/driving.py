@@ -58,7 +58,13 @@ class Page:
         return len(self.driver.find_elements(By.CSS_SELECTOR, css))
 
     def click(self, css: str) -> None:
-        self.driver.find_element(By.CSS_SELECTOR, css).click()
+        """Click it, once it stays on the page long enough to be clicked."""
+
+        def clicked() -> bool:
+            self.driver.find_element(By.CSS_SELECTOR, css).click()
+            return True
+
+        self.wait(clicked, f"{css} to be clicked")
 
     def press(self, *keys: str) -> None:
         for key in keys:

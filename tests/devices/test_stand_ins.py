@@ -8,6 +8,7 @@ from pathlib import Path
 
 import httpx
 import pytest
+from pypdf import PdfReader
 
 from mirvel.core.goods import GoodsKind
 from mirvel.core.review import GoodRef
@@ -17,8 +18,10 @@ from mirvel.devices.price_feed import PATH, PriceFeed
 from mirvel.devices.stand_in import StandIn
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
+from mirvel.web.app import create_app
 from mirvel.web.drifting import Drifter, reckon_all
 from mirvel.web.feeding import Feeder, get_feed_trouble
+from tests.serving import serve
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 
@@ -127,3 +130,58 @@ def test_a_device_that_is_not_there_is_told_in_words() -> None:
 def test_an_unknown_mode_is_refused(feed: StandIn) -> None:
     answer = httpx.post(feed.url + "/mode", content="mode=asleep")
     assert (answer.status_code, feed.mode) == (422, "well")
+
+
+@pytest.mark.parametrize(
+    ("was", "now", "said"),
+    [
+        ('"day": "', '"day": "1999-01-01", "was": "', "has the prices of 01 Jan 1999"),
+        ('"currency": "\\u00a3"', '"currency": "$"', "is in $, the shop reckons in £"),
+    ],
+)
+def test_a_feed_of_another_day_or_currency_is_left_alone(
+    feed: StandIn, feeder: Feeder, shop: Shop, monkeypatch: pytest.MonkeyPatch, was: str, now: str, said: str
+) -> None:
+    usual = feed.get(PATH)[2].decode()
+    assert was in usual
+    monkeypatch.setattr(feed, "get", lambda path: (200, "application/json", usual.replace(was, now).encode()))
+    pulled = feeder.pull()
+    assert not pulled.went_well
+    assert said in pulled.said
+    assert get_rose(shop) == Decimal("0.60")
+
+
+def test_labels_go_from_the_page_to_the_printer_and_its_trouble_is_told(
+    printer: StandIn, shop: Shop, tmp_path: Path
+) -> None:
+    app = create_app(Settings(label_printer_url=printer.url + "/print"), shop)
+    with serve(app) as address, httpx.Client(base_url=address, timeout=60) as web:
+        assert "there is nothing to label" in web.post("/receiving/print", data={}).text
+        web.post("/receiving", data={"supplier": "1"})
+        web.post("/receiving/1/add", data={"material": "Rose", "colour": "red", "stems": "2 b"})
+        assert "1 label sent to the printer." in web.post("/receiving/print", data={}).text
+        printed = PdfReader(tmp_path / "labels" / "labels-0001.pdf")
+        assert "50 stems" in printed.pages[0].extract_text()
+        printer.set_mode("empty")
+        answer = web.post("/receiving/print", data={})
+        assert answer.status_code == 422
+        assert "out of labels" in answer.text
+        assert "Nothing is lost" in answer.text
+
+
+def test_the_feed_is_asked_from_the_page_and_its_trouble_stands_on_every_page_that_shows_costs(
+    feed: StandIn, shop: Shop
+) -> None:
+    settings = Settings(feed_url=feed.url + PATH, feed_at=time(23, 59, 59), feed_patience_s=0.5)
+    with serve(create_app(settings, shop)) as address, httpx.Client(base_url=address, follow_redirects=True) as web:
+        feed.set_mode("rubbish")
+        assert "is not as agreed" in web.post("/suppliers/feed/pull").text
+        for path in ("/", "/buckets"):
+            assert "Costs stay as they were before." in web.get(path).text
+        feed.set_mode("absurd")
+        page = web.post("/suppliers/feed/pull").text
+        assert "1 of 49 prices need a look" in page
+        assert "times the cost in force" in web.get("/suppliers/lists/1").text
+        feed.set_mode("well")
+        assert "49 prices read" in web.post("/suppliers/feed/pull").text
+        assert "Price feed," not in web.get("/").text

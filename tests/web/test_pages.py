@@ -7,12 +7,13 @@ import httpx
 import pytest
 from pypdf import PdfReader
 
+from mirvel.core.changes import add_entry
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.units import format_length
 from mirvel.core.working import work_out
 from mirvel.settings import PROJECT_ROOT, Settings
-from mirvel.store.shop import Shop
+from mirvel.store.shop import Shop, Worth
 from mirvel.web.app import create_app
 from tests.serving import serve
 
@@ -86,6 +87,16 @@ def test_every_card_is_one_page_with_counts_and_cuts_and_no_costs(
             f"{format_length(worked.overall_height_cm, rules.unit)} tall",
         ):
             assert words in text
+
+
+def test_what_is_made_ahead_is_on_the_card_with_its_parts(web: httpx.Client, shop: Shop, catalogue: Catalogue) -> None:
+    slipway = next(saved for saved in shop.load_recipes() if saved.recipe.family == "slipway")
+    with_bow = add_entry(slipway.recipe, catalogue, "bow-five").recipe
+    saved = shop.save_recipe(slipway.id, Worth(with_bow, {}, is_true=True), read_at=slipway.state_id, change="a bow")
+    pdf = PdfReader(io.BytesIO(web.get(f"/card/{saved.id}/card.pdf").content))
+    text = re.sub(r"\s+", " ", pdf.pages[0].extract_text())
+    assert "Made ahead: 1 Bow, five loops (keeps 720 h): Ribbon" in text
+    assert "5 loops (1.8 metre)" in text
 
 
 def test_health_tells_up(web: httpx.Client) -> None:

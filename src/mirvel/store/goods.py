@@ -71,6 +71,11 @@ class GoodsStore:
                 self._kept.goods = kept
             return kept
 
+    def forget(self) -> None:
+        """Read everything anew next time: for when the database was changed behind the app, as by a restore."""
+        with self._kept.lock:
+            self._kept.goods = None
+
     def find(self, wanted: Wanted) -> Found:
         """Slugs of the goods wanted, in the order to be shown, and how many there are in all."""
         with self._database.transaction() as session:

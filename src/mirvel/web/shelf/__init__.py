@@ -71,6 +71,9 @@ def _show(
     standing = [(each.recipe.price_point, _stand(each, desk, drifts.get(each.id))) for each in saved]
     current = {(each.id, each.state_id, desk.costs_version) for each in saved}
     reckoned = {(each.recipe_id, each.state_id, each.costs) for each in drifts.values()}
+    reckoning = not current <= reckoned
+    if reckoning:
+        request.app.state.drifter.poke()
     shelves = [ShelfView(price, tuple(view for at, view in standing if at == price)) for price in prices]
     context: dict[str, object] = {
         "typed": {},
@@ -79,7 +82,7 @@ def _show(
         "flower": "",
         "count": len(saved),
         "false_count": sum(view.is_false for _, view in standing),
-        "reckoning": not current <= reckoned,
+        "reckoning": reckoning,
         "feed_trouble": get_feed_trouble(shop),
         **form,
     }
