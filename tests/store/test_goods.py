@@ -83,7 +83,7 @@ def test_a_slip_of_the_finger_still_finds_the_flower_and_names_that_begin_so_com
 def test_a_changed_good_is_read_anew_and_the_others_are_kept(shop: Shop) -> None:
     before = shop.goods.load()
     rose = before.catalogue.materials[ROSE.slug]
-    shop.goods.save(ROSE.kind, rose.model_copy(update={"bunch_stems": 20}))
+    shop.goods.change(ROSE, lambda good: good.model_copy(update={"bunch_stems": 20}))
     after = shop.goods.load()
     assert (after.catalogue.materials[ROSE.slug].bunch_stems, after.facts) == (20, before.facts + 1)
     assert after.catalogue.materials["tulip"] is before.catalogue.materials["tulip"]

@@ -68,6 +68,14 @@ def test_costs_set_by_several_hands_are_all_seen(shop: Shop) -> None:
     assert [materials[slug].cost for slug in slugs] == [Decimal(number + 1) for number in range(HANDS)]
 
 
+def test_facts_changed_by_several_hands_are_all_kept(shop: Shop) -> None:
+    fields = {"head_open_cm": 8.5, "bunch_stems": 20, "note": "kept", "scent": 2, "condition_hours": 6, "habit": "many"}
+    changes = list(fields.items())
+    all_at_once(lambda n: shop.goods.change(ROSE, lambda good: good.model_copy(update={changes[n][0]: changes[n][1]})))
+    rose = shop.goods.load().catalogue.materials[ROSE.slug]
+    assert {field: getattr(rose, field) for field in fields} == fields
+
+
 def test_one_delivery_is_begun_for_a_supplier_and_a_day(shop: Shop) -> None:
     assert len(set(all_at_once(lambda _: shop.deliveries.begin(2, TODAY)))) == 1
 

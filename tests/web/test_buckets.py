@@ -88,6 +88,7 @@ def test_a_cost_typed_in_the_ledger_answers_with_the_row_and_reaches_recipes(web
         ("colour", {"colour": "", "code": "#ffffff"}, "has no name"),
         ("colour", {"colour": "puce", "code": "reddish"}, "holds characters it cannot have"),
         ("drop-colour", {"colour": "coral"}, "coral is used in Slipway 42"),
+        ("part", {"part": "tulip", "quantity": "1"}, "cannot be changed so"),
         ("fact", {"field": "note", "value": "a\x00b"}, "holds characters"),
         ("dance", {}, "is not a change Mirvel knows"),
     ],
@@ -139,6 +140,14 @@ def test_add_copy_recolour_and_retire(web: httpx.Client, shop: Shop) -> None:
     materials = shop.goods.load().catalogue.materials
     assert list(materials["sea-holly-trial-copy"].colours) == ["steel", "white"]
     assert materials["sea-holly-trial"].cost == Decimal("0.75")
+
+
+def test_a_colour_that_a_made_ahead_piece_needs_stays(web: httpx.Client) -> None:
+    answer = web.post("/buckets/materials/cymbidium-short/drop-colour", data={"colour": "green"})
+    assert answer.status_code == 422
+    assert "green is used in Tubed orchid bloom" in answer.text
+    answer = web.post("/buckets/assemblies/orchid-tubed/colour", data={"colour": "puce", "code": "#aa5577"})
+    assert "does not come in “puce”" in answer.text
 
 
 def test_a_made_ahead_piece_is_put_together_and_used_on_the_table(web: httpx.Client, shop: Shop) -> None:

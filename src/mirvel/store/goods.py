@@ -1,8 +1,9 @@
 """The shop's goods: kept, found, changed. Facts are a document each; costs come from the prices."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
+from decimal import Decimal
 from threading import Lock
 from typing import Any
 
@@ -90,10 +91,14 @@ class GoodsStore:
             version = count_change(session, facts=True)
             add_good(session, kind, good, version, since, "by hand")
 
-    def save(self, kind: GoodsKind, good: Good) -> None:
-        """New facts of a good; its cost stays with its prices. Raises NoSuchGood."""
+    def change(self, ref: GoodRef, change: Callable[[Good], Good]) -> None:
+        """New facts of a good, made from those kept at this moment, so that nobody's change is lost.
+
+        Its cost stays with its prices. Raises NoSuchGood, and what ``change`` raises.
+        """
         with self._database.transaction() as session:
-            row = get_goods_row(session, GoodRef(kind, good.slug))
+            row = get_goods_row(session, ref, for_update=True)
+            good = change(_read(ref.kind, row.document, row.cost))
             row.changed = count_change(session, facts=True)
             _fill_row(row, good)
 
@@ -126,9 +131,12 @@ def _read_changed(session: Session, kept: Goods | None) -> Catalogue:
     if kept:
         changed = changed.where(GoodsRow.changed > kept.costs)
     for kind, slug, document, cost in session.execute(changed):
-        facts = document if cost is None else {**document, "cost": cost}
-        found[kind][slug] = _KINDS[GoodsKind(kind)].model_validate(facts)
+        found[kind][slug] = _read(GoodsKind(kind), document, cost)
     return Catalogue.model_construct(None, **found)
+
+
+def _read(kind: GoodsKind, document: dict[str, Any], cost: Decimal | None) -> Good:
+    return _KINDS[kind].model_validate(document if cost is None else {**document, "cost": cost})
 
 
 def get_goods_row(session: Session, ref: GoodRef, *, for_update: bool = False) -> GoodsRow:

@@ -8,13 +8,12 @@ from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import RedirectResponse
 
 from mirvel.core.goods import Assembly, Good, GoodsKind, Material
-from mirvel.core.goods.editing import drop_colour, get_slug, make, set_colour, set_facts
-from mirvel.core.goods.hard_good import read_quantity
+from mirvel.core.goods.editing import get_slug, make
 from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import Recipe
 from mirvel.core.review import GoodRef
 from mirvel.store.shop import LONG_AGO, Shop
-from mirvel.web.buckets.fields import TYPES, get_fields, get_fresh
+from mirvel.web.buckets.changes import CHANGES, change_good
+from mirvel.web.buckets.fields import TYPES, get_fresh
 from mirvel.web.buckets.one import check_reads, find_good, load_stock, show_one
 from mirvel.web.buckets.rows import MONTHS, get_row
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment
@@ -74,7 +73,7 @@ def add_good(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere)
 
 
 @router.post("/{kind}/{slug}/{change}")
-def change_good(
+def change_one(
     request: Request, ref: RefHere, change: str, shop: ShopHere, desk: DeskHere, typed: TypedHere
 ) -> Response:
     """Make one change; answers with the good as it is then, or with what was wrong beside what was typed."""
@@ -106,11 +105,8 @@ def _answer(
 def _make(shop: Shop, desk: Desk, ref: GoodRef, change: str, typed: Typed) -> str:
     """Do it; returns where to go when the good is another one then. Raises BadInput."""
     good = find_good(desk, ref)
-    if change == "fact":
-        field, value = typed.get("field", ""), typed.get("value", "")
-        if field not in get_fields(ref.kind):
-            raise BadInput(Problem("change", f"a good has no “{field}” to change.", "Reload the page and try again."))
-        shop.goods.save(ref.kind, set_facts(good, {field: value}))
+    if change in CHANGES:
+        change_good(shop, desk.catalogue, ref, change, typed)
     elif change == "cost":
         shop.prices.set_by_hand(ref, _read_cost(typed.get("value", "")), today=date.today())
     elif change == "stock" and isinstance(good, Material):
@@ -120,60 +116,11 @@ def _make(shop: Shop, desk: Desk, ref: GoodRef, change: str, typed: Typed) -> st
     elif change == "supplier":
         chosen = typed.get("value", "")
         shop.suppliers.buy_from(ref, int(chosen) if chosen.isdecimal() else None, today=date.today())
-    elif change == "retire":
-        shop.goods.save(ref.kind, good.model_copy(update={"retired": not good.retired}))
     elif change == "copy":
         return _copy(shop, ref, good.model_copy(update={"name": _name_copy(desk, ref, good.name)}))
-    elif change in {"colour", "drop-colour"} and isinstance(good, Material | Assembly):
-        _change_colour(shop, desk, ref, good, change, typed)
-    elif change in {"part", "drop-part"} and isinstance(good, Assembly):
-        _change_parts(shop, desk, good, change, typed)
     else:
         raise BadInput(Problem("change", f"“{change}” is not a change Mirvel knows.", "Reload the page and try again."))
     return ""
-
-
-def _change_colour(shop: Shop, desk: Desk, ref: GoodRef, good: Material | Assembly, change: str, typed: Typed) -> None:
-    colour = typed.get("colour", "")
-    if change == "colour":
-        changed = set_colour(good, colour, typed.get("code", ""))
-        if isinstance(changed, Assembly):
-            desk.catalogue.get_assembly_as_material(changed, colour.strip(), field="colour")
-    else:
-        users = [saved.recipe.name for saved in shop.find_recipes_using(ref) if _has_colour(saved.recipe, ref, colour)]
-        if users:
-            mend = "Change them first, or leave the colour."
-            raise BadInput(Problem("colour", f"{colour} is used in {', '.join(users[:3])}.", mend))
-        changed = drop_colour(good, colour)
-    shop.goods.save(ref.kind, changed)
-
-
-def _has_colour(recipe: Recipe, ref: GoodRef, colour: str) -> bool:
-    return any((entry.material, entry.colour) == (ref.slug, colour) for entry in recipe.entries)
-
-
-def _change_parts(shop: Shop, desk: Desk, good: Assembly, change: str, typed: Typed) -> None:
-    """Add or take out a part; every colour has to be had from the parts still."""
-    stems, hard = list(good.model_dump()["stems"]), list(good.model_dump()["hard_goods"])
-    slug = typed.get("part", "")
-    if change == "drop-part":
-        stems = [part for part in stems if part["material"] != slug]
-        hard = [use for use in hard if use["hard_good"] != slug]
-    elif slug in desk.catalogue.materials:
-        kept = [part for part in stems if part["material"] != slug]
-        stems = [
-            *kept,
-            {"material": slug, "pieces": typed.get("quantity") or "1", "colour": typed.get("colour") or None},
-        ]
-    else:
-        desk.catalogue.get_hard_good(slug, field="part")
-        kept = [use for use in hard if use["hard_good"] != slug]
-        hard = [*kept, {"hard_good": slug, **read_quantity(typed.get("quantity", ""))}]
-    changed = make(Assembly, {**good.model_dump(), "stems": stems, "hard_goods": hard})
-    for colour in changed.colours:
-        desk.catalogue.get_assembly_as_material(changed, colour, field="part")
-    desk.catalogue.get_assembly_hard_cost(changed, field="part")
-    shop.goods.save(GoodsKind.ASSEMBLIES, changed)
 
 
 def _copy(shop: Shop, ref: GoodRef, good: Good) -> str:
