@@ -1,4 +1,4 @@
-"""One browser for all browser tests; each begins with the demo shop as new, at the Shelf."""
+"""One browser for all browser tests; each begins with the demo shop as new, and leaves no page open that asks on."""
 
 from collections.abc import Iterator
 
@@ -9,13 +9,15 @@ from tests.browser.driving import Page, drive
 
 
 @pytest.fixture(scope="session")
-def browser(address: str) -> Iterator[Page]:
+def _one_browser(address: str) -> Iterator[Page]:
     with drive(address) as page:
         yield page
 
 
 @pytest.fixture
-def page(browser: Page, shop: Shop) -> Page:
-    browser.set_viewport(1280, 800)
-    browser.open("/")
-    return browser
+def page(_one_browser: Page, shop: Shop) -> Iterator[Page]:
+    """A browser at the Shelf of a new demo shop."""
+    _one_browser.set_viewport(1280, 800)
+    _one_browser.open("/")
+    yield _one_browser
+    _one_browser.driver.get("about:blank")

@@ -4,7 +4,6 @@ from pathlib import Path
 
 import pytest
 
-from mirvel.store.shop import Shop
 from tests.browser.driving import Page
 
 CHECKER = Path(__file__).with_name("vendor") / "axe.min.js"
@@ -20,22 +19,22 @@ RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
 @pytest.mark.parametrize("path", ["/", "/table/4", "/card/4", "/card/4/sheet", "/nowhere", *BUYING])
-def test_rooms_keep_to_wcag(browser: Page, shop: Shop, path: str) -> None:
-    browser.open(path)
-    browser.driver.execute_script(CHECKER.read_text("utf-8"))
+def test_rooms_keep_to_wcag(page: Page, path: str) -> None:
+    page.open(path)
+    page.driver.execute_script(CHECKER.read_text("utf-8"))
     script = (
         "axe.run(document, {runOnly: arguments[0], iframes: false}).then(r => arguments[1]"
         "(r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 160)).join(' | '))))"
     )
-    assert browser.driver.execute_async_script(script, RULES) == []
+    assert page.driver.execute_async_script(script, RULES) == []
 
 
-def test_everything_on_the_table_is_reached_and_named_without_a_mouse(browser: Page, shop: Shop) -> None:
-    browser.open("/table/4")
+def test_everything_on_the_table_is_reached_and_named_without_a_mouse(page: Page) -> None:
+    page.open("/table/4")
     script = """
         return [...document.querySelectorAll('button, input:not([type=hidden]), select, a, summary')]
           .filter(e => !e.closest('dialog') && !e.disabled)
           .filter(e => e.tabIndex < 0 || !(e.ariaLabel || e.innerText || e.labels?.length))
           .map(e => e.outerHTML)
     """
-    assert browser.driver.execute_script(script) == []
+    assert page.driver.execute_script(script) == []

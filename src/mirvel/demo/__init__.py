@@ -6,6 +6,7 @@ memory and common practice. Both are defaults to start from, not evidence.
 
 import json
 from decimal import Decimal
+from functools import cache
 from importlib.resources import files
 
 from mirvel.core.costs import Terms
@@ -23,6 +24,7 @@ SUPPLIERS = (
 )
 
 
+@cache
 def get_catalogue() -> Catalogue:
     """Everything the demo shop buys, one file a kind."""
     folder = files(__name__).joinpath("goods")

@@ -15,7 +15,7 @@ from mirvel.core.problems import BadInput, MirvelError, Problem
 from mirvel.core.review import GoodRef
 from mirvel.store.database import Database, count_change
 from mirvel.store.finding import Found, Wanted, find_goods
-from mirvel.store.prices import STARTING, add_price, bring_costs_to, by_hand
+from mirvel.store.prices import STARTING, bring_costs_to, by_hand
 from mirvel.store.rows import GoodsRow, PriceRow, StockRow, VersionsRow
 
 _KINDS: Mapping[GoodsKind, type[Good]] = {
@@ -160,21 +160,31 @@ def change_stock(session: Session, slug: str, colour: str, *, by: int = 0, set_t
 def add_catalogue(session: Session, catalogue: Catalogue, since: date) -> None:
     """Put a whole catalogue into a shop that has none."""
     version = count_change(session, facts=True)
-    for kind in GoodsKind:
-        for good in getattr(catalogue, kind).values():
-            add_good(session, kind, good, version, since, STARTING)
+    goods = [(kind, good) for kind in GoodsKind for good in getattr(catalogue, kind).values()]
+    session.add_all([_make_row(kind, good, version) for kind, good in goods])
+    session.flush()
+    session.add_all(price for kind, good in goods for price in _make_first_price(kind, good, since, STARTING))
 
 
 def add_good(session: Session, kind: GoodsKind, good: Good, version: int, since: date, source: str) -> None:
     """A good that is not there yet, with its first price, at a version counted already."""
+    session.add(_make_row(kind, good, version))
+    session.flush()
+    session.add_all(_make_first_price(kind, good, since, source))
+
+
+def _make_row(kind: GoodsKind, good: Good, version: int) -> GoodsRow:
     row = GoodsRow(kind=kind.value, slug=good.slug, stock=0, changed=version)
+    row.cost = None if isinstance(good, Assembly) else good.cost
     _fill_row(row, good)
-    session.add(row)
-    cost = None if isinstance(good, Assembly) else good.cost
-    row.cost = cost
-    if cost is not None:
-        session.flush()
-        add_price(session, PriceRow(kind=kind.value, slug=good.slug, **by_hand(cost, since, source)))
+    return row
+
+
+def _make_first_price(kind: GoodsKind, good: Good, since: date, source: str) -> list[PriceRow]:
+    """The price a good begins with; what is made ahead costs its parts and has none."""
+    if isinstance(good, Assembly):
+        return []
+    return [PriceRow(kind=kind.value, slug=good.slug, **by_hand(good.cost, since, source))]
 
 
 def _fill_row(row: GoodsRow, good: Good) -> None:
