@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from sqlalchemy import select
+from sqlalchemy import select, text
 from sqlalchemy.dialects.postgresql import insert
 
 from mirvel.core.drift import Cause
@@ -61,12 +61,13 @@ class DriftStore:
             )
 
     def save(self, drifts: Iterable[SavedDrift]) -> None:
-        """Keep what was reckoned."""
+        """Keep what was reckoned, at least one."""
         with self._database.transaction() as session:
-            for drift in drifts:
-                values = {"state_id": drift.state_id, "costs": drift.costs, "document": _write(drift)}
-                statement = insert(DriftRow).values(recipe_id=drift.recipe_id, **values)
-                session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=values))
+            # What a crash may lose of this is reckoned again, so that nobody need wait for the disk.
+            session.execute(text("SET LOCAL synchronous_commit = off"))
+            statement = insert(DriftRow).values([_get_values(drift) for drift in drifts])
+            newer = {name: statement.excluded[name] for name in ("state_id", "costs", "document")}
+            session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=newer))
 
     def load_all(self) -> Mapping[int, SavedDrift]:
         """Every drift reckoned so far, by recipe."""
@@ -77,6 +78,15 @@ class DriftStore:
 def read_costs(found: Mapping[str, object]) -> dict[str, Decimal]:
     """Unit costs as kept beside a state."""
     return {ref: Decimal(str(cost)) for ref, cost in found.items()}
+
+
+def _get_values(drift: SavedDrift) -> dict[str, object]:
+    return {
+        "recipe_id": drift.recipe_id,
+        "state_id": drift.state_id,
+        "costs": drift.costs,
+        "document": _write(drift),
+    }
 
 
 def _write(drift: SavedDrift) -> dict[str, object]:
