@@ -13,9 +13,9 @@ from mirvel.store.goods import Goods
 from mirvel.store.shop import Shop
 
 log = structlog.get_logger()
-AT_A_TIME = 50
+AT_A_TIME = 10
 LOOK_EVERY_S = 20.0  # costs with a day ahead come into force, and other processes change them, without a poke
-_BREATH_S = 0.004  # between portions, so that a waiting page gets its turn at the interpreter
+_BREATH_S = 0.01  # between portions, so that a waiting page gets its turn at the interpreter
 
 
 class Drifter:
