@@ -4,10 +4,13 @@ from decimal import Decimal
 
 from hypothesis import strategies as st
 
+from mirvel.core.design import Arranging, Balance, Grouping
+from mirvel.core.forms import FORMS
+from mirvel.core.forms.form import Form
 from mirvel.core.goods import Assembly, HardGoodUse, Material, PieceSize, Role
 from mirvel.core.house import HouseRules
 from mirvel.core.pricing import Goods
-from mirvel.core.recipe import Density, Entry, Mechanics, Recipe, Size, SizeMode
+from mirvel.core.recipe import Density, Entry, Recipe, Size, SizeMode
 from mirvel.core.units import LengthUnit
 from mirvel.demo import get_catalogue
 
@@ -56,21 +59,35 @@ def entries(draw: st.DrawFn) -> tuple[Entry, ...]:
     return tuple(made)
 
 
-recipes = st.builds(
-    Recipe,
-    name=st.just("Trial"),
-    family=st.just("trial"),
-    price_point=money("20", "300"),
-    container=st.sampled_from(sorted(slug for slug, each in CATALOGUE.containers.items() if each.takes_dome)),
-    mechanics=st.sampled_from(Mechanics),
-    foam_above_rim_cm=st.sampled_from([0.0, 2.5, 6.0]),
-    size=st.builds(
-        Size,
-        mode=st.sampled_from(SizeMode),
-        density=st.sampled_from(Density),
-        own_height_cm=st.sampled_from([48.0, 70.0]),
-        own_width_cm=st.sampled_from([8.0, 30.0]),
-    ),
-    hard_goods=st.just((HardGoodUse(hard_good="card-envelope", quantity=Decimal(1)),)),
-    entries=entries(),
-)
+def get_recipes(form: Form) -> st.SearchStrategy[Recipe]:
+    """Recipes of a form in anything it can stand in, held by anything it can be held by."""
+    return st.builds(
+        Recipe,
+        name=st.just("Trial"),
+        family=st.just("trial"),
+        price_point=money("20", "300"),
+        form=st.just(form.name),
+        container=st.sampled_from(sorted(slug for slug, each in CATALOGUE.containers.items() if form.takes(each))),
+        mechanics=st.sampled_from(form.mechanics),
+        arranging=st.builds(
+            Arranging,
+            grouping=st.none() | st.sampled_from(Grouping),
+            balance=st.none() | st.sampled_from(Balance),
+            mirrored=st.booleans(),
+            attempt=st.integers(0, 5),
+        ),
+        foam_above_rim_cm=st.sampled_from([0.0, 2.5, 6.0]),
+        size=st.builds(
+            Size,
+            mode=st.sampled_from(SizeMode),
+            rule=st.just(form.rule),
+            density=st.sampled_from(Density),
+            own_height_cm=st.sampled_from([68.0, 90.0]),
+            own_width_cm=st.sampled_from([8.0, 30.0]),
+        ),
+        hard_goods=st.just((HardGoodUse(hard_good="card-envelope", quantity=Decimal(1)),)),
+        entries=entries(),
+    )
+
+
+recipes = get_recipes(FORMS["all-round dome"])

@@ -8,12 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mirvel.core.cuts import FOAM_CLEARANCE_CM, LEAST_IN_FOAM_CM, get_cuts, get_foam_cut, get_visible_cm
+from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Catalogue, Container, PieceSize
 from mirvel.core.heads import get_growth_cm, get_head
 from mirvel.core.house import HouseRules
 from mirvel.core.places import Place
-from mirvel.core.recipe import Brief, Mechanics, Recipe, Size, SizeMode
+from mirvel.core.recipe import Brief, Recipe, Size, SizeMode
 from mirvel.core.units import get_step_cm
 from mirvel.core.vessel import END_UNDER_WATER_CM, Hollow, get_inside, get_water_depth_cm
 from mirvel.core.working import work_out

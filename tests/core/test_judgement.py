@@ -6,11 +6,13 @@ from mirvel.core.cautions import HAZARDS, get_cautions
 from mirvel.core.changes import add_entry, nudge_pieces, rebuild, remove_entry, set_entry, set_school
 from mirvel.core.checks import Severity
 from mirvel.core.cutlist import get_level_cuts
+from mirvel.core.design import HeightRule, Mechanics
 from mirvel.core.goods import Catalogue, PieceSize, Role
 from mirvel.core.heads import get_head, get_openness
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import BadInput
-from mirvel.core.recipe import MAX_PIECES, Brief, HeightRule, Mechanics, Recipe, Size, SizeMode
+from mirvel.core.recipe import MAX_PIECES, Brief, Recipe, Size, SizeMode
+from mirvel.core.size import SIGHT_LINE_CM
 from mirvel.core.steps import get_steps
 from mirvel.core.working import work_out
 from mirvel.demo import get_recipes
@@ -32,15 +34,28 @@ def test_money_checks_speak_in_both_directions(slipway: Recipe, catalogue: Catal
     assert find_checks(rebuild(slipway, price_point="4"), catalogue)["no-flower-money"] is Severity.STOP
 
 
+def find_overall_height(slipway: Recipe, catalogue: Catalogue, size: Size, brief: Brief) -> float:
+    recipe = slipway.model_copy(update={"size": size, "brief": brief})
+    return work_out(recipe, catalogue, HouseRules()).overall_height_cm
+
+
 @pytest.mark.parametrize(
-    ("factor", "check"), [(1.4, None), (1.6, "low-piece"), (2.5, "sight-line")], ids=["low", "tall for low", "too tall"]
+    ("size", "check"),
+    [
+        (Size(rule=HeightRule(factor=1.4)), None),
+        (Size(rule=HeightRule(factor=1.6)), "low-piece"),
+        (Size(rule=HeightRule(factor=2.5)), "size-capped"),
+        (Size(mode=SizeMode.OWN, own_height_cm=50, own_width_cm=25), "sight-line"),
+    ],
+    ids=["low", "tall for low", "held to it by rule", "an own size too tall"],
 )
 def test_a_piece_across_a_table_is_held_to_the_sight_line(
-    slipway: Recipe, catalogue: Catalogue, factor: float, check: str | None
+    slipway: Recipe, catalogue: Catalogue, size: Size, check: str | None
 ) -> None:
-    size, brief = Size(rule=HeightRule(factor=factor)), Brief(across_table=True)
+    brief = Brief(across_table=True)
     found = find_checks(slipway.model_copy(update={"size": size, "brief": brief}), catalogue)
-    assert ({"low-piece", "sight-line"} & set(found)) == ({check} if check else set())
+    assert check in found if check else not {"low-piece", "sight-line", "size-capped"} & set(found)
+    assert find_overall_height(slipway, catalogue, size, brief) <= SIGHT_LINE_CM or check == "sight-line"
     alone = find_checks(slipway.model_copy(update={"size": size}), catalogue)
     assert not {"low-piece", "sight-line"} & set(alone)
 

@@ -2,12 +2,12 @@
 
 import pytest
 
-from mirvel.core.checks import SIGHT_LINE_CM
+from mirvel.core.design import HeightBase, HeightOf, HeightRule
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import BadInput
-from mirvel.core.recipe import HeightBase, HeightOf, HeightRule, Recipe, Size, SizeMode
-from mirvel.core.size import get_ruled_height_cm, get_sizing
+from mirvel.core.recipe import Recipe, Size, SizeMode
+from mirvel.core.size import SIGHT_LINE_CM, get_ruled_height_cm, get_sizing
 from mirvel.core.working import work_out
 
 
@@ -34,9 +34,9 @@ def test_sight_line_follows_from_seated_eye_height() -> None:
 def test_more_flowers_make_a_wider_piece_of_the_same_height(catalogue: Catalogue, slipway: Recipe) -> None:
     vase, rules = catalogue.containers[slipway.container], HouseRules()
     sizes = [get_sizing(slipway, vase, footprints, rules) for footprints in (200.0, 700.0, 1000.0, 4000.0)]
-    radii = [size.dome.radius_cm for size in sizes]
-    assert radii == sorted(radii)
-    assert radii[0] < radii[-1]
+    widths = [size.width_cm for size in sizes]
+    assert widths == sorted(widths)
+    assert widths[0] < widths[-1]
     assert {size.overall_height_cm for size in sizes} == {35.0}
 
 

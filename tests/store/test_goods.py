@@ -154,7 +154,7 @@ def test_a_database_of_before_costs_had_a_history_comes_forward_with_its_data(cl
     shop = Shop(url)
     try:
         goods = shop.goods.load().catalogue
-        assert (goods.materials["rose"].cost, goods.containers["cube-10"].is_square) == (Decimal("0.6"), True)
+        assert (goods.materials["rose"].cost, goods.containers["cube-10"].is_cornered) == (Decimal("0.6"), True)
         assert [point.source for point in shop.prices.load_history(GoodRef(GoodsKind.MATERIALS, "rose"))] == [
             "starting value"
         ]

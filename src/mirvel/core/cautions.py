@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
+from mirvel.core.design import Mechanics
 from mirvel.core.goods import Catalogue, HardGood
-from mirvel.core.recipe import Mechanics, Recipe
+from mirvel.core.recipe import Recipe
 
 
 @dataclass(frozen=True)

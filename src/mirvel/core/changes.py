@@ -10,10 +10,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from mirvel.core.forms import FORMS
 from mirvel.core.goods import Catalogue, HardGoodUse, PieceSize, Role
 from mirvel.core.goods.hard_good import read_quantity
 from mirvel.core.problems import BadInput, Problem, get_problems
 from mirvel.core.recipe import MAX_PIECES, Entry, Recipe, SizeMode
+from mirvel.core.size import check_form_stands
 
 HEIGHT_STEP = 0.05
 OWN_HEIGHT_STEP_CM = 1.0
@@ -123,9 +125,7 @@ def drop_hard_good(recipe: Recipe, slug: str) -> Change:
 def set_container(recipe: Recipe, catalogue: Catalogue, slug: str) -> Change:
     """Another container; only one that the recipe's form can stand in."""
     container = catalogue.get_container(slug)
-    if not container.takes_dome:
-        mend = "Choose a vase, bowl, cube or box with one round or square mouth."
-        raise BadInput(Problem("container", f"an {recipe.form} cannot stand in “{container.name}”.", mend))
+    check_form_stands(FORMS[recipe.form], container)
     return Change(rebuild(recipe, container=slug), f"container {container.name}")
 
 

@@ -5,18 +5,17 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mirvel.core.cuts import LEAST_IN_FOAM_CM, Cut
+from mirvel.core.design import Mechanics
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.money import to_cent
 from mirvel.core.pricing import Money
-from mirvel.core.recipe import Mechanics, Recipe, SizeMode
-from mirvel.core.size import Sizing
+from mirvel.core.recipe import Recipe, SizeMode
+from mirvel.core.size import SIGHT_LINE_CM, Sizing
 from mirvel.core.stems import get_used_goods
 from mirvel.core.units import format_length
 
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
-# Seated eye 685 mm over a 440 mm seat, less a 740 mm table: Pheasant & Haslegrave, Bodyspace, from memory.
-SIGHT_LINE_CM = 38.5
 
 
 class Severity(StrEnum):
@@ -88,7 +87,19 @@ def _check_size(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Iterator[C
                 f"{height} tall, across a table",
                 f"A low table piece stays clearly below {format_length(LOW_PIECE_CM, rules.unit)}.",
             )
-    if recipe.size.mode is SizeMode.FROM_FULLNESS and sizing.overall_height_cm < sizing.ruled_height_cm - 0.5:
+    if sizing.capped_by:
+        ruled, held = (format_length(h, rules.unit) for h in (sizing.ruled_height_cm, sizing.overall_height_cm))
+        yield Check(
+            "size-capped",
+            Severity.NOTE,
+            f"{held} tall, kept under {sizing.capped_by}",
+            f"The height rule gives {ruled}. Give the piece an own size if it may stand higher.",
+        )
+    if (
+        recipe.size.mode is SizeMode.FROM_FULLNESS
+        and not sizing.capped_by
+        and sizing.overall_height_cm < sizing.ruled_height_cm - 0.5
+    ):
         ruled, full = (format_length(h, rules.unit) for h in (sizing.ruled_height_cm, sizing.overall_height_cm))
         yield Check(
             "size-follows-flowers",
@@ -99,7 +110,7 @@ def _check_size(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Iterator[C
 
 
 def _check_fullness(sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
-    width = format_length(2 * sizing.dome.radius_cm, rules.unit)
+    width = format_length(sizing.width_cm, rules.unit)
     share = f"Heads fill {sizing.fullness * 100:.0f} % of the surface"
     if sizing.fullness < sizing.thin_below:
         yield Check(

@@ -1,4 +1,4 @@
-"""Cut lengths: how long each stem is made, for a vase and for foam.
+"""Cut lengths: how long each stem is made, for a vase, for foam, on pins and tied in the hand.
 
 Raw length is the visible stem (entry point to the base of the head, along the straight line drawn; to the tip
 for spikes and leaves) less growth to come, plus the part inside. The cut is the raw length rounded **up** to
@@ -15,20 +15,24 @@ Depths into foam are common practice with no published source; a ray stays 0.5 c
 import math
 from dataclasses import dataclass
 
+from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container, Material
 from mirvel.core.places import Place
-from mirvel.core.recipe import Mechanics, Recipe
+from mirvel.core.recipe import Recipe
 from mirvel.core.units import round_down_to_step, round_up_to_step
 from mirvel.core.vessel import (
     FOAM_DEPTH_CM,
     MAX_LEAN_DEG,
     Hollow,
     get_holder,
+    get_inside,
     get_least_drop_cm,
 )
 
 BENT_LEAN_DEG = 45.0
+SPIRAL_LEAN_DEG = 32.0  # the steepest a tied bunch's stems splay below the tie (assumption)
+ON_PINS_CM = 1.5  # what stands among the pins of a holder (assumption)
 FOAM_DEPTH_HEAVY_CM = 5.0
 FOAM_CLEARANCE_CM = 0.5
 LEAST_IN_FOAM_CM = 1.3  # "at least half an inch, in a thin ring": common practice, no published source
@@ -63,16 +67,49 @@ class Cut:
 
 def get_cuts(places: tuple[Place, ...], recipe: Recipe, container: Container, step_cm: float) -> tuple[Cut, ...]:
     """The cut of every place, in order."""
-    holder = get_holder(recipe, container)
-    if recipe.mechanics is Mechanics.FOAM:
-        return tuple(get_foam_cut(place, holder, step_cm) for place in places)
+    holders = [get_holder(recipe, container, vessel) for vessel in range(len(container.vessel_offsets))]
     least_drop = get_least_drop_cm(container)
-    return tuple(get_vase_cut(place, holder, least_drop, step_cm) for place in places)
+    cuts = []
+    for place in places:
+        holder = holders[place.vessel]
+        if place.is_inside:
+            cuts.append(get_inside_cut(place, get_inside(container, place.vessel), step_cm))
+        elif recipe.mechanics is Mechanics.FOAM:
+            cuts.append(get_foam_cut(place, holder, step_cm))
+        elif recipe.mechanics is Mechanics.PIN_HOLDER:
+            cuts.append(get_pin_cut(place, step_cm))
+        elif recipe.mechanics is Mechanics.TIED:
+            cuts.append(get_tied_cut(place, holder, step_cm))
+        else:
+            cuts.append(get_vase_cut(place, holder, least_drop, step_cm))
+    return tuple(cuts)
 
 
 def get_visible_cm(place: Place) -> float:
     """Stem that shows on the day, less what it will have grown by then."""
-    return max(0.0, place.measured_to.minus(place.start).length - place.growth_cm)
+    return max(0.0, place.visible_cm - place.growth_cm)
+
+
+def get_inside_cut(place: Place, inside: Hollow, step_cm: float) -> Cut:
+    """A blade or leaf that lies in the glass: from the floor to just under the rim, swirled as far as it is long."""
+    length = min(place.head.stem_length_cm, max(place.head.length_cm, -inside.bottom_z))
+    cut = max(step_cm, round_down_to_step(length, step_cm))
+    return Cut(place, 0.0, cut, cut, Vec(place.start.x, place.start.y, inside.bottom_z))
+
+
+def get_pin_cut(place: Place, step_cm: float) -> Cut:
+    """The cut of a stem that stands on a pin holder, pressed among its pins."""
+    visible = get_visible_cm(place)
+    cut = round_up_to_step(visible + ON_PINS_CM, step_cm)
+    return Cut(place, visible, ON_PINS_CM, cut, place.start.plus(get_ray(place), ON_PINS_CM))
+
+
+def get_tied_cut(place: Place, bunch: Hollow, step_cm: float) -> Cut:
+    """The cut of a stem in a tied bunch: through the tie, splayed on the other side, cut level to stand."""
+    ray = _get_ray_at(get_ray(place), min(place.lean_deg, SPIRAL_LEAN_DEG))
+    down = (place.start.z - bunch.bottom_z) / -ray.z
+    visible, end = get_visible_cm(place), place.start.plus(ray, down)
+    return Cut(place, visible, down, round_up_to_step(visible + down, step_cm), end)
 
 
 def get_ray(place: Place) -> Vec:
@@ -92,7 +129,8 @@ def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: fl
     """The cut of a stem in a vase whose stems must end ``least_drop_cm`` below the rim or deeper."""
     ray = get_ray(place)
     end = place.start.plus(ray, inside.get_exit_distance(place.start, ray))
-    if end.z > inside.bottom_z + 1e-6 and end.x * place.start.x + end.y * place.start.y > 0:
+    from_middle = place.start.x - inside.middle_x
+    if end.z > inside.bottom_z + 1e-6 and (end.x - inside.middle_x) * from_middle + end.y * place.start.y > 0:
         end = _get_foot_of_own_wall(place.start, inside)
     if end.z > -least_drop_cm and place.lean_deg > BENT_LEAN_DEG:
         ray = _get_ray_at(ray, BENT_LEAN_DEG)
@@ -100,7 +138,7 @@ def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: fl
     if end.z > -least_drop_cm:
         far = inside.get_edge_distance(ray, -least_drop_cm)
         level = Vec(ray.x, ray.y, 0.0).unit if ray.reach > 1e-9 else Vec(0.0, 0.0, 0.0)
-        end = Vec(level.x * far, level.y * far, -least_drop_cm)
+        end = Vec(level.x * far + inside.middle_x, level.y * far, -least_drop_cm)
     visible, within = get_visible_cm(place), place.start.minus(end).length
     cut = Cut(place, visible, within, round_up_to_step(visible + within, step_cm), end)
     return _hang_in_water(cut, least_drop_cm, step_cm) if cut.is_too_long else cut
@@ -108,8 +146,9 @@ def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: fl
 
 def _get_foot_of_own_wall(start: Vec, inside: Hollow) -> Vec:
     """Where a stem ends that leans less than the wall beside it: it stands along that wall to the floor."""
-    outwards = Vec(start.x, start.y, 0.0).unit
-    return outwards.scaled(inside.get_edge_distance(outwards, inside.bottom_z)).plus(Vec(0.0, 0.0, inside.bottom_z))
+    outwards = Vec(start.x - inside.middle_x, start.y, 0.0).unit
+    foot = outwards.scaled(inside.get_edge_distance(outwards, inside.bottom_z))
+    return foot.plus(Vec(inside.middle_x, 0.0, inside.bottom_z))
 
 
 def _hang_in_water(cut: Cut, least_drop_cm: float, step_cm: float) -> Cut:

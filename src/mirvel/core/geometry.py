@@ -25,6 +25,13 @@ class Vec(NamedTuple):
     def scaled(self, factor: float) -> "Vec":
         return Vec(self.x * factor, self.y * factor, self.z * factor)
 
+    def across(self, flip: float) -> "Vec":
+        """The point mirrored left to right where ``flip`` is -1."""
+        return Vec(self.x * flip, self.y, self.z)
+
+    def dot(self, other: "Vec") -> float:
+        return self.x * other.x + self.y * other.y + self.z * other.z
+
     @property
     def length(self) -> float:
         return math.sqrt(self.x * self.x + self.y * self.y + self.z * self.z)
@@ -39,6 +46,25 @@ class Vec(NamedTuple):
         """The direction alone; straight up for a zero vector."""
         length = self.length
         return Vec(self.x / length, self.y / length, self.z / length) if length > 1e-12 else Vec(0.0, 0.0, 1.0)
+
+
+ORIGIN = Vec(0.0, 0.0, 0.0)
+
+
+class Pose(NamedTuple):
+    """How a piece stands as looked at, against its own frame (mouth in the x-y plane, z out of it): the world's
+    right, away and up, each in the frame's own x, y and z. Upright for all that stand on their foot."""
+
+    right: Vec
+    away: Vec
+    up: Vec
+
+    def turn(self, point: Vec) -> Vec:
+        """A point or direction of the piece's frame as it lies in the world."""
+        return Vec(point.dot(self.right), point.dot(self.away), point.dot(self.up))
+
+
+UPRIGHT = Pose(Vec(1.0, 0.0, 0.0), Vec(0.0, 1.0, 0.0), Vec(0.0, 0.0, 1.0))
 
 
 def get_clock_hour(point: Vec) -> float:

@@ -12,6 +12,7 @@ LATERAL_SHARE = 0.5
 _TAPERING = frozenset({HeadForm.SPIKE, HeadForm.PLUME, HeadForm.DRAPE, HeadForm.BERRY})
 UNBROKEN_SPREAD = 0.8  # heads of an unbroken spray overlap: its width grows with 0.8 of the root of their number
 GROWTH_CAP_CM = 7.0
+ORCHID_DEPTH = 0.4
 _FOOTPRINT_OF_LENGTH = 0.5  # a spike tapers: about half of its length by width is seen as flower
 
 
@@ -47,9 +48,15 @@ def get_growth_cm(material: Material, days: int) -> float:
 
 def get_head(material: Material, piece: PieceSize, days: int, opening_at_delivery: float) -> Head:
     """Size of one piece of a material on the day."""
-    openness = get_openness(material, days, opening_at_delivery)
+    return get_head_at(material, piece, get_openness(material, days, opening_at_delivery))
+
+
+def get_head_at(material: Material, piece: PieceSize, openness: float) -> Head:
+    """Size of one piece of a material, so far open (0 tight, 1 open)."""
     width = material.head_tight_cm + (material.head_open_cm - material.head_tight_cm) * openness
     length, stem = material.head_length_cm, material.stem_length_cm
+    if material.form is HeadForm.ORCHID:
+        length = ORCHID_DEPTH * width  # the length held is the whole spray's; a bloom is shallow
     if piece is PieceSize.LATERAL and material.pieces_per_stem > 1:
         stem *= LATERAL_SHARE
         length *= LATERAL_SHARE if material.is_axial else 1.0

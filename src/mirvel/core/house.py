@@ -11,6 +11,7 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
+from mirvel.core.design import FocalPlace, Grading
 from mirvel.core.goods import Fact
 from mirvel.core.units import LengthUnit
 
@@ -83,6 +84,8 @@ class HouseRules(Fact):
     true_from: Decimal = Field(default=Decimal("0.96"), description="lowest fill at which a recipe is true")
     true_to: Decimal = Field(default=Decimal("1.00"), description="highest fill at which a recipe is true")
     opening_at_delivery: float = Field(default=0.6, ge=0, le=1, description="0 tight to 1 open")
+    focal_place: FocalPlace = FocalPlace.OFF_CENTRE
+    grading: Grading = Grading.LARGE_LOW
     target_fullness: float = Field(default=0.85, gt=0, le=2)
     thin_below: float = Field(default=0.75, gt=0, le=2)
     crowded_above: float = Field(default=1.1, gt=0, le=3)

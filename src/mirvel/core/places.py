@@ -4,7 +4,8 @@ head and the entry point; clock, level, lean and length derive from them."""
 import math
 from dataclasses import dataclass
 
-from mirvel.core.geometry import Vec, get_clock_hour, get_lean_deg, get_level
+from mirvel.core.forms.inside import INSIDE
+from mirvel.core.geometry import ORIGIN, Pose, Vec, get_clock_hour, get_lean_deg, get_level
 from mirvel.core.goods import Material
 from mirvel.core.heads import Head
 from mirvel.core.recipe import Entry
@@ -12,7 +13,11 @@ from mirvel.core.recipe import Entry
 
 @dataclass(frozen=True)
 class Place:
-    """One placed piece; ``tip`` is the front of its head, or the end of its leaf or spike."""
+    """One placed piece; ``tip`` is the front of its head, or the end of its leaf or spike.
+
+    ``vessel`` is which of the container's it stands in; ``bow`` how far its stem bows out of the straight, as a
+    share of it; ``zone`` the part of the form it belongs to.
+    """
 
     entry: Entry
     material: Material
@@ -23,6 +28,15 @@ class Place:
     start: Vec
     growth_cm: float
     above_rim_cm: float
+    vessel: int = 0
+    bow: float = 0.0
+    zone: str = ""
+    pinned: bool = False
+
+    @property
+    def is_inside(self) -> bool:
+        """Whether the piece lies within the glass, against its wall."""
+        return self.zone == INSIDE
 
     @property
     def axis(self) -> Vec:
@@ -31,10 +45,11 @@ class Place:
 
     @property
     def shown_length_cm(self) -> float:
-        """Length of the head or leaf that shows; foliage that would start below its entry point is stripped."""
+        """Length of the head or leaf that shows; what would start below its entry point or the rim is stripped."""
         if not self.material.is_axial:
             return self.head.length_cm
-        return min(self.head.length_cm, max(1.0, self.tip.minus(self.start).length - 0.5))
+        below_rim = max(0.0, -self.start.z)
+        return min(self.head.length_cm, max(1.0, self.tip.minus(self.start).length - 0.5 - below_rim))
 
     @property
     def head_base(self) -> Vec:
@@ -47,6 +62,12 @@ class Place:
         """Where a cut is measured to: the base of a head, but the tip of a spike or leaf, which is flower or
         foliage along its stem, so that its base cannot be felt on the ruler."""
         return self.tip if self.material.is_axial else self.head_base
+
+    @property
+    def visible_cm(self) -> float:
+        """Stem from the entry point to where it is measured, along the drawn line or arc."""
+        chord = self.measured_to.minus(self.start).length
+        return chord * get_arc_over_chord(self.bow)
 
     @property
     def clock_hour(self) -> float:
@@ -63,6 +84,17 @@ class Place:
     @property
     def half_width_cm(self) -> float:
         return self.head.width_cm / 2
+
+
+def get_arc_over_chord(bow: float) -> float:
+    """Length of a circular arc over its chord, when its middle stands ``bow`` chords out of the straight.
+
+    A half circle (bow 0.5) is π/2 times its chord.
+    """
+    if abs(bow) < 1e-6:
+        return 1.0
+    quarter = math.atan(2 * abs(bow))
+    return 2 * quarter / math.sin(2 * quarter)
 
 
 @dataclass(frozen=True)
@@ -93,12 +125,29 @@ def get_head_extent(material: Material, facing: Vec, radius: float) -> Extent:
     return Extent(low[0], high[0], low[1], high[1], high[2], low[2])
 
 
-def get_extent(places: tuple[Place, ...], container_half_cm: float) -> Extent:
-    """The box around all heads, the tips of leaves and spikes, and the container's rim."""
-    xs, ys, zs = [-container_half_cm, container_half_cm], [-container_half_cm, container_half_cm], [0.0]
+def get_extent(places: tuple[Place, ...], rim: tuple[float, float], pose: Pose) -> Extent:
+    """The box, as the piece stands, around all heads, the tips of leaves and spikes, and the container's rim of so
+    much half width and half depth."""
+    corners = [pose.turn(Vec(x * rim[0], y * rim[1], 0.0)) for x in (-1, 1) for y in (-1, 1)]
+    boxes = [Extent(at.x, at.x, at.y, at.y, at.z, at.z) for at in corners]
     for place in places:
-        head = get_head_extent(place.material, place.facing, place.half_width_cm)
-        xs += [place.tip.x + head.left, place.tip.x + head.right]
-        ys += [place.tip.y + head.front, place.tip.y + head.back]
-        zs += [place.tip.z + head.top, place.tip.z + head.bottom]
-    return Extent(min(xs), max(xs), min(ys), max(ys), max(zs), min(zs))
+        tip = pose.turn(place.tip)
+        head = get_head_extent(place.material, pose.turn(place.facing), place.half_width_cm)
+        boxes.append(
+            Extent(
+                tip.x + head.left,
+                tip.x + head.right,
+                tip.y + head.front,
+                tip.y + head.back,
+                tip.z + head.top,
+                tip.z + head.bottom,
+            )
+        )
+    return Extent(
+        min(box.left for box in boxes),
+        max(box.right for box in boxes),
+        min(box.front for box in boxes),
+        max(box.back for box in boxes),
+        max(ORIGIN.z, *(box.top for box in boxes)),
+        min(box.bottom for box in boxes),
+    )

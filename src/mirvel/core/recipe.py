@@ -6,30 +6,29 @@ materials by slug; what those are and cost comes from a catalogue beside it (the
 
 from decimal import Decimal
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
+from mirvel.core.design import Arranging, HeightRule, Mechanics, SeenFrom
+from mirvel.core.forms import FORMS
 from mirvel.core.goods import Fact, HardGoodUse, PieceSize, Role, Slug
 from mirvel.core.goods.facts import KEPT
 from mirvel.core.house import PiecePolicy, PricingSchool
 
 MAX_PIECES = 300
+MOST_PINS = 300
+_COMPACT = {"form": "compact dome", "density": "full"}  # what version 1 files called a compact stand of the dome
+
+
+def _is_known_form(name: str) -> str:
+    if name not in FORMS:
+        raise ValueError(f"There is no form “{name}”. Choose one of: {', '.join(FORMS)}.")
+    return name
+
+
+FormName = Annotated[str, AfterValidator(_is_known_form), Field(json_schema_extra={"enum": sorted(FORMS)})]
 Price = Annotated[Decimal, Field(gt=0, le=100_000, max_digits=8, decimal_places=2)]
-
-
-class HeightOf(StrEnum):
-    """What a height rule multiplies."""
-
-    CONTAINER_HEIGHT = "container height"
-    LARGER_DIMENSION = "larger dimension"
-
-
-class HeightBase(StrEnum):
-    """Where a ruled height is measured from."""
-
-    TABLE = "table"
-    RIM = "rim"
 
 
 class SizeMode(StrEnum):
@@ -40,28 +39,11 @@ class SizeMode(StrEnum):
     FROM_FULLNESS = "from fullness"
 
 
-class Mechanics(StrEnum):
-    """What holds the stems."""
-
-    NATURAL = "natural"
-    TAPE_GRID = "tape grid"
-    FOAM = "foam"
-
-
 class Density(StrEnum):
-    """How close the flowers stand: a full dome, a compact cushion, or a few stems with air between."""
+    """How close the flowers stand: full, or a few stems with air between."""
 
     FULL = "full"
-    COMPACT = "compact"
     AIRY = "airy"
-
-
-class HeightRule(Fact):
-    """Height as a factor of the container, from the table or from the rim."""
-
-    factor: float = Field(default=2.0, ge=0.2, le=6)
-    of: HeightOf = HeightOf.CONTAINER_HEIGHT
-    base: HeightBase = HeightBase.TABLE
 
 
 class Size(Fact):
@@ -85,7 +67,7 @@ class Brief(Fact):
 
     occasion: str = Field(default="", max_length=120, pattern=KEPT)
     place: str = Field(default="", max_length=120, pattern=KEPT)
-    seen_from: Literal["all round"] = "all round"
+    seen_from: SeenFrom = SeenFrom.ALL_ROUND
     across_table: bool = Field(default=False, description="people talk across it, so the sight-line counts")
     days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
 
@@ -97,6 +79,15 @@ class Schools(Fact):
     pieces: PiecePolicy | None = None
 
 
+class Pin(Fact):
+    """Where one piece of an entry is held: the tip of its head or leaf, cm from the centre of the mouth."""
+
+    number: int = Field(ge=1, le=MAX_PIECES)
+    x: float = Field(ge=-200, le=200)
+    y: float = Field(ge=-200, le=200)
+    z: float = Field(ge=-200, le=300)
+
+
 class Entry(Fact):
     """One line of the recipe: so many pieces of one material and colour in one role."""
 
@@ -106,6 +97,17 @@ class Entry(Fact):
     role: Role
     pieces: int = Field(ge=0, le=MAX_PIECES)
     piece: PieceSize = PieceSize.STEM
+    pins: tuple[Pin, ...] = Field(default=(), max_length=MOST_PINS, description="pieces held where they are")
+
+    @model_validator(mode="after")
+    def _each_piece_is_pinned_once(self) -> "Entry":
+        numbers = [pin.number for pin in self.pins]
+        if len(set(numbers)) != len(numbers):
+            raise ValueError("One piece is pinned twice. Keep one pin for each piece.")
+        return self
+
+    def get_pin(self, number: int) -> Pin | None:
+        return next((pin for pin in self.pins if pin.number == number), None)
 
 
 class Recipe(Fact):
@@ -116,7 +118,8 @@ class Recipe(Fact):
     name: str = Field(min_length=1, max_length=80, pattern=KEPT)
     family: Slug
     price_point: Price
-    form: Literal["all-round dome"] = "all-round dome"
+    form: FormName = "all-round dome"
+    arranging: Arranging = Arranging()
     brief: Brief = Brief()
     size: Size = Size()
     container: Slug
@@ -127,6 +130,14 @@ class Recipe(Fact):
     minutes: Decimal = Field(default=Decimal(15), ge=0, le=600, decimal_places=1)
     schools: Schools = Schools()
     notes: str = Field(default="", max_length=2000, pattern=KEPT)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _read_older_stand(cls, found: Any) -> Any:
+        size = found.get("size") if isinstance(found, dict) else None
+        if isinstance(size, dict) and size.get("density") == "compact":
+            return {**found, "form": _COMPACT["form"], "size": {**size, "density": _COMPACT["density"]}}
+        return found
 
     @model_validator(mode="after")
     def _entries_have_their_own_ids(self) -> "Recipe":

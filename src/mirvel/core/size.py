@@ -1,50 +1,55 @@
 """How large the piece is: by rule, as the recipe says, or as its flowers allow.
 
 A height rule names its factor, what it multiplies, and the base it is measured from (table or rim). The width
-follows the flowers: the dome is as wide as its blooms fill at the shop's target fullness, within proportions
-that still read as the form. Fullness is the sum of head footprints over the dome's area.
+follows the flowers: the form is as wide as its blooms fill at the shop's target fullness, within proportions
+that still read as the form. Fullness is the sum of head footprints over the form's area. By rule a piece people
+talk across never passes the sight-line, nor a basket its handle; ``capped_by`` says which limit took effect.
 """
 
 from dataclasses import dataclass
 
-from mirvel.core.forms.dome import Dome
+from mirvel.core.design import HeightBase, HeightOf, HeightRule
+from mirvel.core.forms import FORMS
+from mirvel.core.forms.form import Form
+from mirvel.core.forms.surface import Frame, Surface
 from mirvel.core.goods import Container
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import Density, HeightBase, HeightOf, HeightRule, Recipe, SizeMode
+from mirvel.core.recipe import Density, Recipe, SizeMode
 
 LEAST_ABOVE_RIM_CM = 3.0
+# Seated eye 685 mm over a 440 mm seat, less a 740 mm table: Pheasant & Haslegrave, Bodyspace, from memory.
+SIGHT_LINE_CM = 38.5
+OVER_THE_MOUTH = 1.08
+AIRY_DENSITY, AIRY_WIDTH = 0.3, 0.65  # few stems: a third of the heads, and drawn in (assumptions of ours)
 _WIDTH_STEP_CM = 0.5
-
-
-@dataclass(frozen=True)
-class Proportions:
-    """Limits of radius over height above the rim, the shape kept when size follows fullness, and how densely
-    the blooms stand against the shop's target. Assumptions of ours."""
-
-    narrowest: float
-    widest: float
-    natural: float
-    density: float
-
-
-PROPORTIONS = {
-    Density.FULL: Proportions(0.55, 0.95, 1 / 1.15, 1.0),
-    Density.COMPACT: Proportions(0.85, 1.6, 1.25, 1.0),
-    Density.AIRY: Proportions(0.36, 0.62, 0.5, 0.3),
-}
+_LEAST_HALF_CM = 1.0
 
 
 @dataclass(frozen=True)
 class Sizing:
     """The size a recipe comes out at, and how full that is (1 = footprints equal the surface)."""
 
-    dome: Dome
+    form: Form
+    frame: Frame
     overall_height_cm: float
     fullness: float
     thin_below: float
     crowded_above: float
     ruled_height_cm: float
+    capped_by: str
+
+    @property
+    def surface(self) -> Surface:
+        return self.form.get_surface(self.frame)
+
+    @property
+    def above_rim_cm(self) -> float:
+        return self.frame.above_rim_cm
+
+    @property
+    def width_cm(self) -> float:
+        return 2 * self.frame.half_width_cm
 
 
 def get_ruled_height_cm(rule: HeightRule, container: Container) -> float:
@@ -52,68 +57,145 @@ def get_ruled_height_cm(rule: HeightRule, container: Container) -> float:
     of = container.height_cm
     if rule.of is HeightOf.LARGER_DIMENSION:
         of = max(container.height_cm, container.width_cm)
-    return rule.factor * of + (container.height_cm if rule.base is HeightBase.RIM else 0.0)
+    return rule.factor * of + (container.rim_height_cm if rule.base is HeightBase.RIM else 0.0)
+
+
+@dataclass(frozen=True)
+class _Filling:
+    """What decides a width: the blooms' footprints, how densely they are to stand, in what, in which form."""
+
+    form: Form
+    container: Container
+    footprints_cm2: float
+    target: float
+    slimmer: float
+
+    @property
+    def least_half_width(self) -> float:
+        """Vessels side by side are as wide as they stand, whatever is in them."""
+        if self.container.vessels == 1:
+            return 0.0
+        return max(self.container.vessel_offsets) + self.container.mouth_cm
+
+    def get_frame(self, above: float, half_width: float) -> Frame:
+        container, ratio = self.container, self.form.proportions.depth
+        if ratio == 1.0:
+            ratio = (1 + container.mouth_ratio) / 2
+        mouth = container.mouth_cm / 2
+        deep = max(ratio * half_width, mouth * container.mouth_ratio * OVER_THE_MOUTH if self.form.covers else 1.0)
+        return Frame(
+            above,
+            half_width,
+            deep,
+            mouth,
+            mouth * container.mouth_ratio,
+            container.vessel_offsets,
+            container.rim_height_cm,
+        )
+
+    def get_limits(self, above: float) -> tuple[float, float]:
+        """Narrowest and widest half width."""
+        shape, mouth = self.form.proportions, self.container.mouth_cm / 2
+        if shape.over_mouth:
+            return shape.over_mouth[0] * mouth, shape.over_mouth[1] * mouth
+        # Heads reach over the rim of a vase; over a wide dish, whose stems stand in a holder, they need not.
+        over = OVER_THE_MOUTH * mouth if self.form.covers else 0.0
+        low = max(shape.narrowest * self.slimmer * above, over)
+        return low, max(low, shape.widest * self.slimmer * above)
+
+    def is_full(self, above: float, half_width: float) -> bool:
+        area = self.form.get_area_cm2(self.get_frame(above, half_width))
+        return self.footprints_cm2 >= self.target * area
+
+    def get_half_width(self, above: float) -> float:
+        """The half width at which the blooms fill the form, within its proportions and over the rim."""
+        if not self.form.covers:
+            low, high = self.get_limits(above)
+            found = min(high, max(low, self.form.proportions.natural * self.slimmer * above))
+            return _step(max(found, self.least_half_width))
+        low, high = self.get_limits(above)
+        if not self.is_full(above, low) or self.is_full(above, high):
+            return _step(high if self.is_full(above, high) else low)
+        for _ in range(12):
+            middle = (low + high) / 2
+            low, high = (middle, high) if self.is_full(above, middle) else (low, middle)
+        return _step(low)
+
+    def get_height(self, most: float) -> float:
+        """The height at which blooms fill the form in its natural shape, not above the most."""
+        natural = self.form.proportions.natural * self.slimmer
+        low, high = LEAST_ABOVE_RIM_CM, max(LEAST_ABOVE_RIM_CM, most)
+        if self.is_full(high, natural * high):
+            return high
+        for _ in range(12):
+            middle = (low + high) / 2
+            low, high = (middle, high) if self.is_full(middle, natural * middle) else (low, middle)
+        return max(LEAST_ABOVE_RIM_CM, round(low / _WIDTH_STEP_CM) * _WIDTH_STEP_CM)
+
+
+def _step(half_width: float) -> float:
+    return max(_LEAST_HALF_CM, round(half_width / _WIDTH_STEP_CM) * _WIDTH_STEP_CM)
 
 
 def get_sizing(recipe: Recipe, container: Container, footprints_cm2: float, rules: HouseRules) -> Sizing:
-    """The dome of a recipe whose blooms show ``footprints_cm2`` in all.
+    """The size of a recipe whose blooms show ``footprints_cm2`` in all.
 
-    Raises BadInput when the height asked for leaves no room above the rim.
+    Raises BadInput when the form cannot stand in the container or the height leaves no room above the rim.
     """
-    size, shape = recipe.size, PROPORTIONS[recipe.size.density]
-    ruled = get_ruled_height_cm(size.rule, container)
-    target = rules.target_fullness * shape.density
+    size, form = recipe.size, FORMS[recipe.form]
+    check_form_stands(form, container)
+    airy = size.density is Density.AIRY
+    density = AIRY_DENSITY if airy else 1.0
+    filling = _Filling(form, container, footprints_cm2, rules.target_fullness * density, AIRY_WIDTH if airy else 1.0)
+    ruled, capped_by = get_ruled_height_cm(size.rule, container), ""
     if size.mode is SizeMode.OWN and size.own_height_cm and size.own_width_cm:
         above = _get_room_above(size.own_height_cm, container, "size, own height")
-        dome = Dome(above, size.own_width_cm / 2)
-    elif size.mode is SizeMode.FROM_FULLNESS:
-        most = _get_room_above(ruled, container, "size, rule, factor")
-        above = _get_height_from_fullness(footprints_cm2, target, shape, most)
-        dome = Dome(above, _get_radius(above, footprints_cm2, target, shape, container))
+        half_width = max(size.own_width_cm / 2, filling.least_half_width)
+        if form.proportions.over_mouth:  # as wide as its mouth, whatever is asked
+            low, high = filling.get_limits(above)
+            half_width = min(high, max(low, half_width))
     else:
-        above = _get_room_above(ruled, container, "size, rule, factor")
-        dome = Dome(above, _get_radius(above, footprints_cm2, target, shape, container))
+        most, capped_by = _cap(ruled, recipe, form, container)
+        above = _get_room_above(most, container, "size, rule, factor")
+        if size.mode is SizeMode.FROM_FULLNESS and form.covers and not form.proportions.over_mouth:
+            above = filling.get_height(above)
+        half_width = filling.get_half_width(above)
+    frame = filling.get_frame(above, half_width)
     return Sizing(
-        dome=dome,
-        overall_height_cm=container.height_cm + dome.above_rim_cm,
-        fullness=footprints_cm2 / dome.area_cm2,
-        thin_below=rules.thin_below * shape.density,
+        form=form,
+        frame=frame,
+        overall_height_cm=container.rim_height_cm + above,
+        fullness=footprints_cm2 / form.get_area_cm2(frame),
+        thin_below=rules.thin_below * density if form.covers else 0.0,
         crowded_above=rules.crowded_above,
         ruled_height_cm=ruled,
+        capped_by=capped_by,
     )
 
 
+def check_form_stands(form: Form, container: Container) -> None:
+    """Raises BadInput where a form cannot be made in a container."""
+    if not form.takes(container):
+        mend = f"Choose another container, or a form that {container.name} takes."
+        raise BadInput(Problem("container", f"{form.name} cannot be made in “{container.name}”.", mend))
+
+
+def _cap(ruled: float, recipe: Recipe, form: Form, container: Container) -> tuple[float, str]:
+    """The ruled height and what took it down, if anything did."""
+    limits = [(ruled, "")]
+    if recipe.brief.across_table and container.rim_height_cm + LEAST_ABOVE_RIM_CM <= SIGHT_LINE_CM:
+        limits.append((SIGHT_LINE_CM, "the sight-line"))
+    most = form.most_above(container)
+    if most is not None:
+        limits.append((container.rim_height_cm + most, "the handle"))
+    return min(limits)
+
+
 def _get_room_above(overall_cm: float, container: Container, field: str) -> float:
-    above = overall_cm - container.height_cm
+    rim = container.rim_height_cm
+    above = overall_cm - rim
     if above < LEAST_ABOVE_RIM_CM:
-        message = f"{overall_cm:.1f} cm over all leaves {above:.1f} cm above a {container.height_cm:g} cm container."
-        mend = (
-            f"Make it at least {container.height_cm + LEAST_ABOVE_RIM_CM:g} cm over all, or choose a lower container."
-        )
+        message = f"{overall_cm:.1f} cm over all leaves {above:.1f} cm above a rim {rim:g} cm high."
+        mend = f"Make it at least {rim + LEAST_ABOVE_RIM_CM:g} cm over all, or choose a lower container."
         raise BadInput(Problem(field, message, mend))
     return round(above, 6)
-
-
-def _get_radius(above: float, footprints: float, target: float, shape: Proportions, container: Container) -> float:
-    """The radius at which the blooms fill the dome, within the form's proportions and over the rim."""
-    low = max(shape.narrowest * above, container.mouth_cm / 2 * 1.1)
-    high = max(low, shape.widest * above)
-
-    def is_full(radius: float) -> bool:
-        return footprints >= target * Dome(above, radius).area_cm2
-
-    if not is_full(low) or is_full(high):
-        radius = high if is_full(high) else low
-    else:
-        for _ in range(20):
-            middle = (low + high) / 2
-            low, high = (middle, high) if is_full(middle) else (low, middle)
-        radius = low
-    return max(_WIDTH_STEP_CM, round(radius / _WIDTH_STEP_CM) * _WIDTH_STEP_CM)
-
-
-def _get_height_from_fullness(footprints: float, target: float, shape: Proportions, most: float) -> float:
-    """The height at which blooms fill a dome of the form's natural shape, not above the rule's."""
-    unit_area = Dome(1.0, shape.natural).area_cm2
-    height: float = (footprints / (target * unit_area)) ** 0.5
-    return min(most, max(LEAST_ABOVE_RIM_CM, round(height / _WIDTH_STEP_CM) * _WIDTH_STEP_CM))

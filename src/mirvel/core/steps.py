@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
+from mirvel.core.design import Mechanics
 from mirvel.core.goods import Role
-from mirvel.core.recipe import Entry, Mechanics
+from mirvel.core.recipe import Entry
 from mirvel.core.units import format_length
 from mirvel.core.vessel import END_UNDER_WATER_CM, get_water_depth_cm
 from mirvel.core.working import Worked

@@ -1,17 +1,21 @@
-"""The inside of a container, and the foam in it: where a stem's ray ends.
+"""The inside of a container, and what holds the stems in it: where a stem's ray ends.
 
-One shape serves vases and foam: walls that run straight from a top to a bottom, round or square in plan.
+One shape serves vases, foam, pin holders and the tied bunch: walls that run straight from a top to a bottom, round
+or cornered in plan, as deep as wide or not (ovals, troughs). Of several vessels each is a hollow beside the others.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container
-from mirvel.core.recipe import Mechanics, Recipe
+from mirvel.core.recipe import Recipe
 
 MAX_LEAN_DEG = 75.0
 END_UNDER_WATER_CM = 2.5
+FOAM_IN_MOUTH = 0.94
+PIN_HOLDER_HALF_CM, PIN_HOLDER_HIGH_CM = 3.5, 2.0  # a 7 cm holder
 FOAM_DEPTH_CM = 3.8  # "minimum so that the flower drinks and lasts": common practice, no published source
 
 
@@ -19,7 +23,8 @@ FOAM_DEPTH_CM = 3.8  # "minimum so that the flower drinks and lasts": common pra
 class Hollow:
     """A space between ``top_z`` and ``bottom_z`` (cm from the rim), half as wide as given at each.
 
-    ``square`` hollows have their sides across x and y.
+    ``square`` hollows have their sides across x and y; ``ratio`` is depth over width, front to back; ``middle_x``
+    where the hollow stands.
     """
 
     top_half_cm: float
@@ -27,6 +32,12 @@ class Hollow:
     top_z: float
     bottom_z: float
     square: bool
+    ratio: float = 1.0
+    middle_x: float = 0.0
+
+    def _get_round(self, point: Vec, *, moved: bool = True) -> Vec:
+        """A point (or, not moved, a direction) as it lies in the hollow drawn out to be as deep as wide."""
+        return Vec(point.x - (self.middle_x if moved else 0.0), point.y / self.ratio, point.z)
 
     def get_half_width(self, z: float) -> float:
         """Half the width at a height, between (or beyond) top and bottom."""
@@ -34,17 +45,20 @@ class Hollow:
         return self.top_half_cm + (self.bottom_half_cm - self.top_half_cm) * share
 
     def get_edge_distance(self, direction: Vec, z: float) -> float:
-        """Distance from the axis to the wall at a height, in the direction's clock position."""
+        """Distance from the hollow's axis to the wall at a height, in the direction's clock position."""
         half = self.get_half_width(z)
-        if not self.square or direction.reach < 1e-9:
+        flat = math.hypot(direction.x, direction.y)
+        if flat < 1e-9:
             return half
-        return half * direction.reach / max(abs(direction.x), abs(direction.y))
+        x, y = abs(direction.x) / flat, abs(direction.y) / flat / self.ratio
+        return half / (max(x, y) if self.square else math.hypot(x, y))
 
     def get_exit_distance(self, start: Vec, direction: Vec) -> float:
         """How far a ray runs from ``start`` inside the hollow along a unit ``direction`` that goes down.
 
         Returns cm to the wall or the bottom, whichever comes first.
         """
+        start, direction = self._get_round(start), self._get_round(direction, moved=False)
         to_bottom = (start.z - self.bottom_z) / -direction.z if direction.z < -1e-9 else math.inf
         walls = self._get_square_walls(start, direction) if self.square else self._get_round_wall(start, direction)
         return min(to_bottom, walls)
@@ -85,43 +99,59 @@ class Hollow:
         return min(ahead, default=math.inf if c < -1e-9 else 0.0)
 
 
-def get_inside(container: Container) -> Hollow:
-    """The inside of a container, rim to floor; inner foot is the outer foot less its walls."""
-    foot = max(0.5, container.base_cm / 2 - min(container.wall_cm, 0.5))
-    return Hollow(container.mouth_cm / 2, foot, 0.0, -container.depth_cm, container.is_square)
+def get_inside(container: Container, vessel: int = 0) -> Hollow:
+    """The inside of a container (of one of its vessels), rim to floor; inner foot is the outer foot less its walls."""
+    foot = max(0.5, container.vessel_base_cm / 2 - container.side_cm)
+    return Hollow(
+        container.mouth_cm / 2,
+        foot,
+        0.0,
+        -container.depth_cm,
+        container.is_cornered,
+        container.mouth_ratio,
+        container.vessel_offsets[vessel],
+    )
 
 
 def get_foam(container: Container, above_rim_cm: float) -> Hollow:
     """The foam that fills a container and stands above its rim, cut to the mouth."""
     inside = get_inside(container)
-    top = inside.top_half_cm * 0.94
-    return Hollow(top, inside.bottom_half_cm, above_rim_cm, -container.depth_cm, container.is_square)
+    return replace(inside, top_half_cm=inside.top_half_cm * FOAM_IN_MOUTH, top_z=above_rim_cm)
 
 
-def get_holder(recipe: Recipe, container: Container) -> Hollow:
-    """What the stems of a recipe stand in: its foam, or the inside of its container."""
+def get_pin_holder(container: Container) -> Hollow:
+    """A pin holder on the floor of a container."""
+    half = min(PIN_HOLDER_HALF_CM, container.base_cm / 2)
+    floor = -container.depth_cm
+    return Hollow(half, half, min(-0.5, floor + PIN_HOLDER_HIGH_CM), floor, square=False)
+
+
+def get_holder(recipe: Recipe, container: Container, vessel: int = 0) -> Hollow:
+    """What the stems of a recipe stand in: its foam, its pin holder, or the inside of its container."""
     if recipe.mechanics is Mechanics.FOAM:
         return get_foam(container, recipe.foam_above_rim_cm)
-    return get_inside(container)
+    if recipe.mechanics is Mechanics.PIN_HOLDER:
+        return get_pin_holder(container)
+    return get_inside(container, vessel)
 
 
 def get_water_depth_cm(container: Container) -> float:
     """Depth of the working fill over the floor, from its volume and the straight-walled inside.
 
-    Solves the frustum's volume by bisection; never deeper than the container.
+    Solves the frustum's volume by bisection; never deeper than the container. Vessels side by side share the fill.
     """
     inside = get_inside(container)
 
     def volume(depth: float) -> float:
         low, high = inside.bottom_half_cm, inside.get_half_width(inside.bottom_z + depth)
-        section = 4.0 if inside.square else math.pi
+        section = (4.0 if inside.square else math.pi) * inside.ratio * container.vessels
         return section * depth / 3 * (low * low + low * high + high * high)
 
     shallow, deep = 0.0, container.depth_cm
     for _ in range(50):
         middle = (shallow + deep) / 2
         shallow, deep = (middle, deep) if volume(middle) < container.water_ml else (shallow, middle)
-    return shallow
+    return (shallow + deep) / 2
 
 
 def get_least_drop_cm(container: Container) -> float:
@@ -131,5 +161,9 @@ def get_least_drop_cm(container: Container) -> float:
 
 
 def get_least_inside_cm(recipe: Recipe, container: Container) -> float:
-    """Roughly the stem a piece has to spend below the rim: what drinking or foam asks for."""
-    return FOAM_DEPTH_CM if recipe.mechanics is Mechanics.FOAM else get_least_drop_cm(container)
+    """Roughly the stem a piece has to spend below the rim: what drinking, foam, pins or the tie ask for."""
+    if recipe.mechanics is Mechanics.FOAM:
+        return FOAM_DEPTH_CM
+    if recipe.mechanics in {Mechanics.PIN_HOLDER, Mechanics.TIED}:
+        return container.depth_cm
+    return get_least_drop_cm(container)

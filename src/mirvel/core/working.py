@@ -9,6 +9,7 @@ from dataclasses import dataclass, fields
 from mirvel.core.cautions import Caution, get_cautions
 from mirvel.core.checks import Check, get_checks
 from mirvel.core.cuts import Cut, get_cuts
+from mirvel.core.geometry import UPRIGHT
 from mirvel.core.goods import Catalogue, Container
 from mirvel.core.house import HouseRules
 from mirvel.core.places import Extent, Place, get_extent
@@ -32,6 +33,18 @@ class Build:
     extent: Extent
     cuts: tuple[Cut, ...]
 
+    @property
+    def table_cm(self) -> float:
+        """How far the table lies below the middle of the mouth: the rim's height, or half a mouth lying on its side."""
+        if self.sizing.form.pose == UPRIGHT:
+            return self.container.rim_height_cm
+        return self.container.rim_halves_cm[1]
+
+    @property
+    def overall_height_cm(self) -> float:
+        """Table to the highest point: of the flowers, or of a handle over them."""
+        return self.table_cm + max(self.extent.top, self.container.height_cm - self.container.rim_height_cm)
+
 
 @dataclass(frozen=True)
 class Worked(Build):
@@ -41,11 +54,6 @@ class Worked(Build):
     checks: tuple[Check, ...]
     cautions: tuple[Caution, ...]
     assembled: tuple[Assembled, ...]
-
-    @property
-    def overall_height_cm(self) -> float:
-        """Table to the highest point placed."""
-        return self.container.height_cm + self.extent.top
 
     def get_entry_cuts(self, entry_id: str) -> tuple[Cut, ...]:
         return tuple(cut for cut in self.cuts if cut.place.entry.id == entry_id)
@@ -63,16 +71,16 @@ def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
     """The part of the work that no cost decides. Raises UnknownGoods, BadInput."""
     container = catalogue.get_container(recipe.container)
     pieces = get_pieces(recipe, catalogue, rules)
-    footprints = sum(piece.head.footprint_cm2 for piece in pieces if not piece.material.is_leaf)
+    footprints = sum(piece.head.footprint_cm2 for piece in pieces if not piece.material.is_leaf and not piece.zone)
     sizing = get_sizing(recipe, container, footprints, rules)
-    places = get_places(pieces, recipe, catalogue, sizing.dome)
+    places = get_places(pieces, recipe, container, sizing, rules)
     return Build(
         recipe=recipe,
         rules=rules,
         container=container,
         sizing=sizing,
         places=places,
-        extent=get_extent(places, container.width_cm / 2),
+        extent=get_extent(places, container.halves_cm, sizing.form.pose),
         cuts=get_cuts(places, recipe, container, get_step_cm(rules.unit)),
     )
 

@@ -28,7 +28,7 @@ def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, siz
         + tag("path", d="".join(fine), stroke=FAINT_INK, stroke_width=0.5)
         + tag("path", d="".join(coarse), stroke=INK, stroke_width=_LINE)
         + "".join(labels)
-        + text(unit.value, x - 15, top + size * 1.1, size * 0.85, text_anchor="end", fill=FAINT_INK),
+        + text(unit.value, x - 15, top - size * 0.5, size * 0.85, text_anchor="end", fill=FAINT_INK),
         font_family=NUMERALS,
         fill=INK,
     )

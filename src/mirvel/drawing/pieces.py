@@ -14,7 +14,7 @@ from mirvel.core.geometry import Vec, get_clock_hour
 from mirvel.core.goods import LEAF_FORMS, HeadForm, PieceSize
 from mirvel.core.heads import UNBROKEN_SPREAD
 from mirvel.core.places import Place
-from mirvel.drawing.heads import get_art
+from mirvel.drawing.heads import bud, get_art
 from mirvel.drawing.heads.leaves import get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix
 from mirvel.drawing.svg import path, polar, tag
@@ -24,6 +24,7 @@ from mirvel.drawing.view import MM_PER_CM, Eye
 _EDGE_ON = 0.10
 _END_ON = 0.42
 _LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
+_EDGE_OF_BLADE = 0.45
 _UNIT_MM = 100.0
 
 
@@ -57,7 +58,7 @@ def draw_piece(place: Place, brush: Brush, *, titled: bool = True) -> str:
     """The head or leaf of a piece, as a group that names its entry."""
     drawn = _draw_axis(place, brush) if place.material.is_axial else _draw_heads(place, brush)
     title = tag("title", get_title(place)) if titled else ""
-    return tag("g", title + drawn, data_entry=place.entry.id)
+    return tag("g", title + drawn, data_entry=place.entry.id, data_piece=str(place.number))
 
 
 def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool = False) -> str:
@@ -68,6 +69,12 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
         colour = mix(colour, "#dfe9e6", 0.25)
     width = min(6.0, max(1.6, place.material.stem_diameter_mm * 0.7))
     data = path("M", x1, y1, "L", x2, y2)
+    if place.bow and not glass:
+        # The curve's control point lies twice as far out as the arc's middle.
+        chord = end.minus(start)
+        out = Vec(chord.z, 0.0, -chord.x).scaled(-2 * place.bow)
+        cx, cy = brush.eye.flatten(start.plus(chord, 0.5).plus(out))
+        data = path("M", x1, y1, "Q", cx, cy, x2, y2)
     return tag("path", d=data, stroke=mix(colour, "#1c2416", 0.45), stroke_width=width, fill="none") + tag(
         "path", d=data, stroke=colour, stroke_width=width - 0.9, fill="none"
     )
@@ -87,7 +94,12 @@ def _draw_axis(place: Place, brush: Brush) -> str:
         return use(symbol, (scale, 0, 0, scale, x, y))
     x, y = brush.eye.flatten(place.tip)
     along = max(flat, _LEAST_SEEN if material.form in LEAF_FORMS else 0.12) * length / _UNIT_MM
-    across = length / _UNIT_MM * (place.head.length_cm / place.shown_length_cm if art.end else 1.0)
+    across = (
+        _get_blade_share(place, brush)
+        * length
+        / _UNIT_MM
+        * (place.head.length_cm / place.shown_length_cm if art.end else 1.0)
+    )
     symbol = _get_symbol(brush.symbols, place, tones, "axis")
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
     mirror = -1 if _bends_left(place, brush) else 1
@@ -95,6 +107,17 @@ def _draw_axis(place: Place, brush: Brush) -> str:
     # The drawing's own tip falls on the place's tip, however it is bent or foreshortened.
     tip_x, tip_y = get_tip(material.habit, _get_bend(place))
     return use(symbol, (a, b, c, d, x - a * tip_x - c * tip_y, y - b * tip_x - d * tip_y))
+
+
+def _get_blade_share(place: Place, brush: Brush) -> float:
+    """How much of its width a leaf shows: its blades lie level, so a branch that reaches sideways is seen from its
+    edge, while an upright one shows all of itself from anywhere."""
+    if place.material.form not in LEAF_FORMS:
+        return 1.0
+    level = Vec(place.axis.y, -place.axis.x, 0.0)
+    right, up, _ = brush.eye.get_direction(level.unit)
+    lying = min(1.0, level.length)
+    return 1 - lying * lying * (1 - max(_EDGE_OF_BLADE, math.hypot(right, up)))
 
 
 def _bends_left(place: Place, brush: Brush) -> bool:
@@ -130,8 +153,12 @@ def _draw_symbol(
 ) -> str:
     """One drawing of a head; remembered, since a change of a recipe leaves most heads as they were."""
     art, tones = get_art(form), Tones(base)
+    if side != "axis" and bud.is_furled(form, habit, openness):
+        if side == "side":
+            return bud.side(tones, habit, max(depth, 60.0))
+        return bud.back(tones, habit) if side == "back" else bud.front(tones, habit, openness)
     if side == "axis" and art.axis:
-        return art.axis(tones, habit, ratio, bend)
+        return art.axis(tones, habit, ratio, bend, openness)
     if side == "end" and art.end:
         return art.end(tones, habit)
     if side == "side" and art.side:

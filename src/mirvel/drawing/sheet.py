@@ -3,31 +3,38 @@
 Sizes are millimetres of the real piece; whoever shows a drawing decides how large a millimetre is.
 """
 
+import math
 from collections import Counter
 from dataclasses import dataclass, replace
 
-from mirvel.core.places import Place
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import ContainerKind
+from mirvel.core.places import Place, get_extent
 from mirvel.core.units import format_length
 from mirvel.core.working import Worked
-from mirvel.drawing import vessel
+from mirvel.drawing import mouth, vessel
+from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
 from mirvel.drawing.palette import INK, NUMERALS, PAPER
 from mirvel.drawing.pieces import Brush, draw_piece, draw_stem
 from mirvel.drawing.svg import num, path, tag, text
 from mirvel.drawing.symbols import Symbols
-from mirvel.drawing.view import MM_PER_CM, Eye, View
+from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, Eye, View, get_eye
 
 _GREENS_DEEPER_CM = 3.0
 _SKIRT_CM = 1.0
+_CUT_CM = 2.0  # in a section, what stands nearer than this to the eye is cut away
 
 
 @dataclass(frozen=True)
 class Style:
-    """How a drawing is lettered: text size in mm of the piece (None: in proportion), numbers on heads, and a
-    prefix for its ids."""
+    """How a drawing is lettered: text size in mm of the piece (None: in proportion), numbers and marks on heads, the
+    clock hour it is seen from, and a prefix for its ids."""
 
     text_mm: float | None = None
     numbered: bool = False
+    marked: bool = False
+    hour: float = FRONT_HOUR
     prefix: str = ""
 
 
@@ -58,35 +65,53 @@ class Drawing:
 def draw(worked: Worked, view: View, style: Style = Style()) -> Drawing:
     """One view on its own, with its measures."""
     symbols, style = Symbols(style.prefix), _get_lettered(worked, style, 0.026)
-    drawing = _draw_front if view is View.FRONT else _draw_plan
-    body, width, height = drawing(worked, symbols, style)
-    return _finish(worked, symbols, body, width, height, f"{view.value}")
+    if view is View.PLAN:
+        body, width, height = _draw_plan(worked, symbols, style)
+    else:
+        body, width, height = _draw_elevation(worked, symbols, style, view)
+    return _finish(worked, symbols, body, width, height, name_view(view, style.hour))
 
 
-def draw_both(worked: Worked, style: Style = Style()) -> Drawing:
-    """Front above, plan below, on one axis and to one scale."""
+def draw_both(worked: Worked, style: Style = Style(), view: View = View.FRONT) -> Drawing:
+    """An elevation (or section) above, the plan below, on one axis and to one scale."""
     symbols, style = Symbols(style.prefix), _get_lettered(worked, style, 0.0165)
-    front, front_width, front_height = _draw_front(worked, symbols, style)
+    front, front_width, front_height = _draw_elevation(worked, symbols, style, view)
     plan, plan_width, plan_height = _draw_plan(worked, symbols, style)
     width = max(front_width, plan_width)
     shift = (width - front_width) / 2, (width - plan_width) / 2
     gap = 8.0
     body = tag("g", front, transform=f"translate({num(shift[0])} 0)")
     body += tag("g", plan, transform=f"translate({num(shift[1])} {num(front_height + gap)})")
-    return _finish(worked, symbols, body, width, front_height + gap + plan_height, "front and plan")
+    words = f"{name_view(view, style.hour)} and plan"
+    return _finish(worked, symbols, body, width, front_height + gap + plan_height, words)
 
 
 def draw_standing(worked: Worked, style: Style = Style()) -> Drawing:
     """The bare piece, its foot on the lower edge, for standing on a shelf beside others to one scale."""
-    symbols, extent = Symbols(style.prefix), worked.extent
-    left, right = (
-        min(extent.left, -worked.container.width_cm / 2),
-        max(extent.right, worked.container.width_cm / 2),
-    )
-    eye = Eye(View.FRONT, (2 - left) * MM_PER_CM, extent.top * MM_PER_CM + 10)
-    body = _draw_piece_front(worked, symbols, eye, titled=False)
-    height = eye.origin_y + worked.container.height_cm * MM_PER_CM
-    return _finish(worked, symbols, body, (right - left + 4) * MM_PER_CM, height, "front")
+    symbols, eye = Symbols(style.prefix), get_eye(View.FRONT, style.hour, worked.sizing.form.pose)
+    left, right = _get_sides(worked, eye)
+    top = max(worked.extent.top, worked.overall_height_cm - worked.table_cm)
+    eye = eye.placed((2 - left) * MM_PER_CM, top * MM_PER_CM + 10)
+    body = _draw_piece(worked, symbols, eye, titled=False)
+    height = eye.origin_y + worked.table_cm * MM_PER_CM
+    return _finish(worked, symbols, body, (right - left + 4) * MM_PER_CM, height, name_view(View.FRONT, style.hour))
+
+
+def name_view(view: View, hour: float) -> str:
+    """A view in words: front, back, from 9 o’clock, section, plan."""
+    if view is not View.FRONT:
+        return view.value
+    return {FRONT_HOUR: "front", BACK_HOUR: "back"}.get(hour, f"from {hour:g} o’clock")
+
+
+def _get_sides(worked: Worked, eye: Eye) -> tuple[float, float]:
+    """How far the piece reaches left and right in a view, its container included, cm."""
+    container = worked.container
+    found = get_extent(worked.places, container.halves_cm, eye.pose)
+    if container.kind is ContainerKind.HORN:
+        tail = Vec(0.0, 0.0, -0.85 * container.base_cm).dot(eye.right)
+        return min(found.left, tail), max(found.right, tail)
+    return found.left, found.right
 
 
 def _get_lettered(worked: Worked, style: Style, share: float) -> Style:
@@ -111,44 +136,69 @@ def _finish(worked: Worked, symbols: Symbols, body: str, width: float, height: f
     )
 
 
-def _draw_front(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, float, float]:
-    extent, unit, size = worked.extent, worked.rules.unit, style.text_mm or 11.0
+def _get_leaves_above(worked: Worked, eye: Eye) -> float:
+    """How far the blades of leaves rise above the highest tip, cm: a lying branch is as wide as its leaves."""
+    top = worked.overall_height_cm - worked.table_cm
+    highest = top
+    for place in worked.places:
+        if place.material.is_leaf and not place.is_inside:
+            lying = 1 - abs(place.axis.dot(eye.up))
+            highest = max(highest, place.tip.dot(eye.up) + 0.4 * place.head.width_cm * lying)
+    return highest - top
+
+
+def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) -> tuple[str, float, float]:
+    unit, size = worked.rules.unit, style.text_mm or 11.0
+    eye = get_eye(view, style.hour, worked.sizing.form.pose)
+    reach = _get_sides(worked, eye)
     left_margin, right_margin = size * 4.4, size * 4.6
-    table = (worked.overall_height_cm * MM_PER_CM) + size * 2.2
-    eye = Eye(View.FRONT, left_margin - extent.left * MM_PER_CM, table - worked.container.height_cm * MM_PER_CM)
-    left, right = left_margin, eye.origin_x + extent.right * MM_PER_CM
+    headroom = _get_leaves_above(worked, eye) * MM_PER_CM
+    table = (worked.overall_height_cm * MM_PER_CM) + size * 2.2 + headroom
+    eye = eye.placed(left_margin - reach[0] * MM_PER_CM, table - worked.table_cm * MM_PER_CM)
+    left, right = left_margin, eye.origin_x + reach[1] * MM_PER_CM
     width = right + right_margin
     top = table - worked.overall_height_cm * MM_PER_CM
     inner, outer = right + size * 1.4, right + size * 3.2
-    guides = path("M", right + 4, top, "L", outer + 4, top, "M", right + 4, eye.origin_y, "L", inner + 4, eye.origin_y)
+    rim = eye.origin_y if worked.table_cm == worked.container.rim_height_cm else table
+    guides = path("M", right + 4, top, "L", outer + 4, top, "M", right + 4, rim, "L", inner + 4, rim)
     body = (
         tag("path", d=path("M", size * 2.6, table, "L", width, table), stroke=INK, stroke_width=1.3)
         + draw_ruler(left - size * 1.1, table, worked.overall_height_cm, unit, size)
         + tag("path", d=guides, stroke=INK, stroke_width=0.35, stroke_dasharray="2 2")
-        + draw_upright(inner, top, eye.origin_y, worked.extent.top, unit, size, "above-rim")
+        + (draw_upright(inner, top, rim, (rim - top) / MM_PER_CM, unit, size, "above-rim") if rim < table else "")
         + draw_upright(outer, top, table, worked.overall_height_cm, unit, size, "height")
-        + draw_level(table + size * 0.9, left, right, extent.width_cm, unit, size, "width")
-        + _draw_piece_front(worked, symbols, eye, titled=True)
+        + draw_level(table + size * 0.9, left, right, reach[1] - reach[0], unit, size, "width")
+        + _draw_piece(worked, symbols, eye, titled=True)
+        + (_draw_labels(worked, eye, style) if style.numbered or style.marked else "")
     )
-    return tag("g", body, class_="front"), width, table + size * 2.6
+    return tag("g", body, class_="front", **describe_eye(eye)), width, table + size * 2.6
 
 
-def _draw_piece_front(worked: Worked, symbols: Symbols, eye: Eye, *, titled: bool) -> str:
-    """Far side first; what hangs behind the rim, the container and its stems, then everything in front."""
+def describe_eye(eye: Eye) -> dict[str, str | float | None]:
+    """What a page needs to tell a drag on this view: which view it is. What the drag means is reckoned elsewhere."""
+    return {"data_view": eye.view.value}
+
+
+def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, *, titled: bool) -> str:
+    """Far side first; what hangs behind the rim, the container and its stems, then everything in front. Cut open,
+    what stands before the cut is left out."""
     brush = _get_brush(worked, symbols, eye)
-    order = sorted(worked.places, key=lambda place: _get_nearness(place, eye))
-    behind = [place for place in order if place.tip.y > _SKIRT_CM]
-    before = [place for place in order if place.tip.y <= _SKIRT_CM]
+    shown = [place for place in worked.places if not place.is_inside]
+    order = sorted(shown, key=lambda place: _get_nearness(place, eye))
+    lies = worked.container.kind is ContainerKind.HORN
+    edge = -1000.0 if lies else -_SKIRT_CM
+    behind = [place for place in order if eye.get_nearness(place.tip) < edge]
+    before = [place for place in order if eye.get_nearness(place.tip) >= edge]
+    cut_open = eye.view is View.SECTION
+    if cut_open:
+        before = [place for place in before if eye.get_nearness(place.tip) < _CUT_CM]
 
     def drawn(places: list[Place]) -> str:
         stems = "".join(draw_stem(place.start, place.head_base, place, brush) for place in places)
         return stems + "".join(draw_piece(place, brush, titled=titled) for place in places)
 
-    return tag(
-        "g",
-        drawn(behind) + vessel.draw_foam_top(worked, brush) + vessel.draw_front(worked, brush) + drawn(before),
-        class_="piece",
-    )
+    body = vessel.draw_standing(worked, brush, cut_open=cut_open)
+    return tag("g", drawn(behind) + vessel.draw_foam_top(worked, brush) + body + drawn(before), class_="piece")
 
 
 def _get_brush(worked: Worked, symbols: Symbols, eye: Eye) -> Brush:
@@ -164,21 +214,25 @@ def _get_nearness(place: Place, eye: Eye) -> float:
 
 def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, float, float]:
     extent, unit, size = worked.extent, worked.rules.unit, style.text_mm or 11.0
+    eye = get_eye(View.PLAN, FRONT_HOUR, worked.sizing.form.pose)
     reach = max(-extent.left, extent.right, extent.back, -extent.front) * MM_PER_CM
     clock = reach + size * 0.6
     margin = clock + 5 + size * 1.6
-    eye = Eye(View.PLAN, margin, margin)
+    eye = eye.placed(margin, margin)
     brush = _get_brush(worked, symbols, eye)
-    order = sorted(worked.places, key=lambda place: _get_nearness(place, eye))
+    order = sorted(
+        (place for place in worked.places if not place.is_inside), key=lambda place: _get_nearness(place, eye)
+    )
     pieces = "".join(draw_stem(place.start, place.head_base, place, brush) for place in order) + "".join(
         draw_piece(place, brush) for place in order
     )
-    numbers = _draw_numbers(worked, eye, size) if style.numbered else ""
+    labels = _draw_labels(worked, eye, style) if style.numbered or style.marked else ""
     body = (
         draw_clock(eye.origin_x, eye.origin_y, clock, size)
-        + vessel.draw_plan(worked, brush)
+        + mouth.draw_mouth(worked, brush)
         + tag("g", pieces, class_="piece")
-        + numbers
+        + mouth.draw_handle_above(worked, brush)
+        + labels
         + text(
             "front",
             eye.origin_x,
@@ -192,15 +246,27 @@ def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, flo
     level = 2 * margin + size * 1.1
     left, right = eye.origin_x + extent.left * MM_PER_CM, eye.origin_x + extent.right * MM_PER_CM
     body += draw_level(level, left, right, extent.width_cm, unit, size, "width")
-    return tag("g", body, class_="plan"), 2 * margin, level + size * 1.7
+    return tag("g", body, class_="plan", **describe_eye(eye)), 2 * margin, level + size * 1.7
 
 
-def _draw_numbers(worked: Worked, eye: Eye, size: float) -> str:
-    """The entry's line number on each piece, on a spot of paper so that it reads on any colour."""
+def _draw_labels(worked: Worked, eye: Eye, style: Style) -> str:
+    """The entry's line number (or its mark) on each piece, on a spot of paper so that it reads on any colour; from the
+    side on those that face the eye, as far as the numbers have room."""
+    size = style.text_mm or 11.0
     lines = {entry.id: number for number, entry in enumerate(worked.recipe.entries, 1)}
-    drawn = []
-    for place in worked.places:
+    from_above = eye.view is View.PLAN
+    drawn: list[str] = []
+    spots: list[tuple[float, float]] = []
+    for place in sorted(worked.places, key=lambda place: -eye.get_nearness(place.tip)):
         x, y = eye.flatten(place.tip.plus(place.axis, -2.0) if place.material.is_axial else place.tip)
+        crowded = any(math.hypot(x - a, y - b) < size * 1.3 for a, b in spots)
+        if not from_above and (eye.get_nearness(place.tip) < 0 or place.is_inside or crowded):
+            continue
+        spots.append((x, y))
         drawn.append(tag("circle", cx=x, cy=y, r=size * 0.62, fill=PAPER, stroke=INK, stroke_width=0.5))
-        drawn.append(text(str(lines[place.entry.id]), x, y + size * 0.33, size * 0.9, text_anchor="middle"))
+        line = lines[place.entry.id]
+        if style.marked:
+            drawn.append(draw_mark(line, x, y, size * 0.42))
+        else:
+            drawn.append(text(str(line), x, y + size * 0.33, size * 0.9, text_anchor="middle"))
     return tag("g", "".join(drawn), class_="numbers", font_family=NUMERALS, fill=INK)

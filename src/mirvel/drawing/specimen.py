@@ -41,7 +41,7 @@ def _get_drawn(form: HeadForm, habit: str, colour: str, width_cm: float, length_
         ratio = max(0.05, min(1.0, width_cm / length_cm))
         unit = scale * length_cm / 100
         bend = 1.0 if form in {HeadForm.FROND, HeadForm.DRAPE, HeadForm.BLADE} else 0.5
-        drawn = art.axis(tones, habit, ratio, bend)
+        drawn = art.axis(tones, habit, ratio, bend, 0.8)
         place = f"matrix({unit:.4f} 0 0 {unit:.4f} {middle:.1f} {foot:.1f})"
     else:
         unit = scale * width_cm / 100

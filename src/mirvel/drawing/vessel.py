@@ -1,178 +1,285 @@
-"""The container in both views: glass with its water and stems seen through, or opaque with hidden lines dashed."""
+"""The container from the side: glass with its water and stems seen through, opaque with hidden lines dashed, or cut
+open; the handle, the tie, the tape. The plan is in ``mouth``, the horn in ``horn``."""
+
+import math
 
 from mirvel.core.cuts import Cut
-from mirvel.core.goods import Container
-from mirvel.core.recipe import Mechanics
-from mirvel.core.vessel import get_foam, get_inside, get_water_depth_cm
+from mirvel.core.design import Mechanics
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import Container, ContainerKind
+from mirvel.core.vessel import Hollow, get_foam, get_inside, get_pin_holder, get_water_depth_cm
 from mirvel.core.working import Worked
+from mirvel.drawing.horn import draw_horn
+from mirvel.drawing.inside import draw_inside
+from mirvel.drawing.outline import get_breadth, get_half_at, get_profile
 from mirvel.drawing.palette import FAINT_INK, GLASS, GLAZE, INK, WATER, mix
 from mirvel.drawing.pieces import Brush, draw_stem
 from mirvel.drawing.svg import closed, path, tag
 from mirvel.drawing.view import MM_PER_CM
 
+Points = list[tuple[float, float]]
 _OUTLINE_MM = 1.3
 _DASH = "4 3"
-FOAM_IN_SHADE = "#55684c"
-DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
+_WICKER, _WOOD, _TRAY, _RAFFIA, _METAL = "#cda873", "#c9b08a", "#77806f", "#c8a86a", "#a3a59b"
+FOAM, FOAM_EDGE, FOAM_IN_SHADE = "#7f9a72", "#4d5f45", "#55684c"
+_BODIES = {ContainerKind.BASKET: _WICKER, ContainerKind.FOAM_TRAY: _TRAY, ContainerKind.BOX: _WOOD}
 
 
-def _get_profile(container: Container, brush: Brush) -> list[tuple[float, float]]:
-    """Outer outline in front view: rim left, rim right, foot right, foot left."""
-    x, rim, foot = (
-        brush.eye.origin_x,
-        brush.eye.origin_y,
-        brush.eye.origin_y + container.height_cm * MM_PER_CM,
+def draw_standing(worked: Worked, brush: Brush, *, cut_open: bool = False) -> str:
+    """The container standing on the table; in section behind glass, or cut open."""
+    container = worked.container
+    if container.kind is ContainerKind.HORN:
+        return draw_horn(container, brush.eye)
+    if container.kind is ContainerKind.TIE:
+        return _draw_tied(worked, brush)
+    vessels = sorted(
+        range(len(container.vessel_offsets)),
+        key=lambda each: brush.eye.get_nearness(Vec(container.vessel_offsets[each], 0.0, 0.0)),
     )
-    top = (container.mouth_cm / 2 + min(container.wall_cm, 0.5)) * MM_PER_CM
-    bottom = container.base_cm / 2 * MM_PER_CM
-    return [(x - top, rim), (x + top, rim), (x + bottom, foot), (x - bottom, foot)]
+    see_through = container.clear or cut_open
+    drawn = "".join((_draw_open if see_through else _draw_closed)(worked, brush, vessel) for vessel in vessels)
+    if container.kind is ContainerKind.BASKET:
+        drawn += _draw_handle(container, brush)
+    words = "in section" if see_through else "hidden lines dashed"
+    return tag("g", tag("title", f"{container.name}, {words}") + drawn)
 
 
-def _box(brush: Brush, top_z: float, top_half: float, bottom_z: float, bottom_half: float) -> list[tuple[float, float]]:
-    x, rim = brush.eye.origin_x, brush.eye.origin_y
-    y1, y2 = rim - top_z * MM_PER_CM, rim - bottom_z * MM_PER_CM
-    wide, narrow = top_half * MM_PER_CM, bottom_half * MM_PER_CM
-    return [(x - wide, y1), (x + wide, y1), (x + narrow, y2), (x - narrow, y2)]
+def _get_breadth(container: Container, brush: Brush) -> float:
+    return get_breadth(container, brush.eye.right.x, brush.eye.right.y)
 
 
-def draw_front(worked: Worked, brush: Brush) -> str:
-    """The container standing on the table, in section behind glass where it is clear."""
-    if worked.container.clear:
-        return _draw_glass(worked, brush)
-    return _draw_glazed(worked, brush)
+def _trace(brush: Brush, middle_x: float, run: list[tuple[float, float]]) -> Points:
+    """A run of (half width as it looks, z), as an outline down the left side and up the right."""
+    x, y = brush.eye.flatten(Vec(middle_x, 0.0, 0.0))
+    left = [(x - half * MM_PER_CM, y - z * MM_PER_CM) for half, z in run]
+    right = [(x + half * MM_PER_CM, y - z * MM_PER_CM) for half, z in reversed(run)]
+    return [*left, *right]
 
 
-def _draw_glass(worked: Worked, brush: Brush) -> str:
-    container, inside = worked.container, get_inside(worked.container)
-    level = inside.bottom_z + get_water_depth_cm(container)
-    outline = _get_profile(container, brush)
-    water = _box(brush, level, inside.get_half_width(level), inside.bottom_z, inside.bottom_half_cm)
-    hollow = _box(brush, 0.0, inside.top_half_cm, inside.bottom_z, inside.bottom_half_cm)
+def _get_outlines(worked: Worked, brush: Brush, vessel: int) -> tuple[Points, Points, Points]:
+    """Outer outline, inner outline and water of one vessel, as they look from the eye."""
+    container, inside = worked.container, get_inside(worked.container, vessel)
+    broad, middle = _get_breadth(container, brush), container.vessel_offsets[vessel]
+    profile = get_profile(container)
+    outer = [(half * broad, z) for half, z in profile]
+    level, side = inside.bottom_z + get_water_depth_cm(container), container.side_cm
+    zs = [0.0, *(z for _, z in profile if inside.bottom_z < z < 0.0), inside.bottom_z]
+    inner = [(max(0.3, get_half_at(profile, z) - side) * broad, z) for z in zs]
+    wet = [(max(0.3, get_half_at(profile, z) - side) * broad, z) for z in (level, *(z for z in zs if z < level - 1e-9))]
+    return _trace(brush, middle, outer), _trace(brush, middle, inner), _trace(brush, middle, wet)
+
+
+def _draw_open(worked: Worked, brush: Brush, vessel: int) -> str:
+    container, mechanics = worked.container, worked.recipe.mechanics
+    outer, inner, wet = _get_outlines(worked, brush, vessel)
+    body = GLASS if container.clear else mix(_BODIES.get(container.kind, GLAZE), INK, 0.22)
+    has_water = container.water_ml > 0
     parts = [
-        tag("path", d=closed(outline), fill=GLASS, stroke="none"),
-        tag("path", d=closed(water), fill=mix(WATER, GLASS, 0.35)),
-        *(draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in _far_first(worked.cuts, brush)),
+        tag("path", d=closed(outer), fill=body, stroke="none"),
+        "" if container.clear else tag("path", d=closed(inner), fill="#f1ecdf"),
+        tag("path", d=closed(wet), fill=mix(WATER, GLASS, 0.35)) if has_water else "",
+        *(
+            draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True)
+            for cut in _get_cuts(worked, brush, vessel)
+        ),
     ]
-    if worked.recipe.mechanics is Mechanics.FOAM:
-        parts.append(_draw_foam(worked, brush))
+    if mechanics is Mechanics.FOAM:
+        parts.insert(3, _draw_block(get_foam(container, worked.recipe.foam_above_rim_cm), container, brush, "0.75"))
+    if mechanics is Mechanics.PIN_HOLDER:
+        parts.append(_draw_pins(container, brush))
+    parts.append(draw_inside(worked, brush, vessel, near=True))
+    if has_water:
+        (x1, y1), (x2, _) = wet[0], wet[-1]
+        parts += [
+            tag("path", d=closed(wet), fill=WATER, opacity="0.30"),
+            tag("path", d=path("M", x1, y1, "L", x2, y1), stroke=mix(WATER, INK, 0.35), stroke_width=0.9),
+        ]
     parts += [
-        tag("path", d=closed(water), fill=WATER, opacity="0.30"),
-        tag("path", d=path("M", *water[0], "L", *water[1]), stroke=mix(WATER, INK, 0.35), stroke_width=0.9),
-        tag("path", d=closed(hollow), fill="none", stroke=FAINT_INK, stroke_width=0.5),
-        tag(
-            "path",
-            d=closed(outline),
-            fill="none",
-            stroke=INK,
-            stroke_width=_OUTLINE_MM,
-            stroke_linejoin="round",
-        ),
+        tag("path", d=closed(inner), fill="none", stroke=FAINT_INK, stroke_width=0.5),
+        _draw_edges(container, brush, vessel, FAINT_INK),
+        tag("path", d=closed(outer), fill="none", stroke=INK, stroke_width=_OUTLINE_MM, stroke_linejoin="round"),
     ]
-    if worked.recipe.mechanics is Mechanics.TAPE_GRID:
-        parts.append(_draw_tape(outline))
-    return tag("g", tag("title", f"{container.name}, in section") + "".join(parts))
+    if mechanics in {Mechanics.TAPE_GRID, Mechanics.NETTING}:
+        parts.append(_draw_tape(outer))
+    return "".join(parts)
 
 
-def _draw_glazed(worked: Worked, brush: Brush) -> str:
-    container, inside = worked.container, get_inside(worked.container)
-    outline = _get_profile(container, brush)
-    hollow = _box(brush, 0.0, inside.top_half_cm, inside.bottom_z, inside.bottom_half_cm)
-    (left, rim), (right, _), (foot_right, foot), (foot_left, _) = outline
-    ring = [(foot_left, foot - 4), (foot_right, foot - 4), (foot_right, foot), (foot_left, foot)]
+def _draw_closed(worked: Worked, brush: Brush, vessel: int) -> str:
+    container = worked.container
+    outer, inner, _ = _get_outlines(worked, brush, vessel)
+    colour = _BODIES.get(container.kind, GLAZE)
+    hidden = mix(colour, INK, 0.45)
+    (left, rim), (right, _) = outer[0], outer[-1]
     parts = [
-        tag(
-            "path",
-            d=closed(outline),
-            fill=GLAZE,
-            stroke=INK,
-            stroke_width=_OUTLINE_MM,
-            stroke_linejoin="round",
-        ),
+        _draw_spout(container, brush, colour),
+        tag("path", d=closed(outer), fill=colour, stroke=INK, stroke_width=_OUTLINE_MM, stroke_linejoin="round"),
+        _draw_texture(container, brush, outer),
         tag(
             "path",
             d=closed([(left, rim), (right, rim), (right - 1, rim + 5), (left + 1, rim + 5)]),
-            fill=mix(GLAZE, INK, 0.12),
+            fill=mix(colour, INK, 0.12),
         ),
-        tag("path", d=closed(ring), fill=mix(GLAZE, INK, 0.18)),
-        tag(
-            "path",
-            d=closed(hollow),
-            fill="none",
-            stroke=mix(GLAZE, INK, 0.45),
-            stroke_width=0.7,
-            stroke_dasharray=_DASH,
-        ),
+        _draw_edges(container, brush, vessel, hidden),
+        tag("path", d=closed(inner), fill="none", stroke=hidden, stroke_width=0.7, stroke_dasharray=_DASH),
     ]
-    ends = [(cut, brush.eye.flatten(cut.place.start), brush.eye.flatten(cut.end)) for cut in worked.cuts]
-    data = "".join(path("M", *start, "L", *end) for _, start, end in ends)
-    parts.append(
-        tag(
-            "path",
-            d=data,
-            fill="none",
-            stroke=mix(GLAZE, INK, 0.45),
-            stroke_width=0.6,
-            stroke_dasharray="2 2",
-        )
+    ends = [
+        (brush.eye.flatten(cut.place.start), brush.eye.flatten(cut.end)) for cut in _get_cuts(worked, brush, vessel)
+    ]
+    data = "".join(path("M", *start, "L", *end) for start, end in ends)
+    parts.append(tag("path", d=data, fill="none", stroke=hidden, stroke_width=0.6, stroke_dasharray="2 2"))
+    if worked.recipe.mechanics is Mechanics.PIN_HOLDER:
+        parts.append(_draw_pins(container, brush, dashed=True))
+    return "".join(parts)
+
+
+def _get_cuts(worked: Worked, brush: Brush, vessel: int) -> list[Cut]:
+    """The stems of one vessel, far ones first; what lies against the glass is drawn apart."""
+    cuts = [cut for cut in worked.cuts if cut.place.vessel == vessel and not cut.place.is_inside]
+    return sorted(cuts, key=lambda cut: brush.eye.get_nearness(cut.place.start.plus(cut.end)))
+
+
+def _draw_edges(container: Container, brush: Brush, vessel: int, colour: str) -> str:
+    """The upright edges of a cornered container that face the eye, where they are not its outline."""
+    if not container.is_cornered:
+        return ""
+    profile, data = get_profile(container), ""
+    (top, _), (foot, low) = profile[0], profile[-1]
+    middle = container.vessel_offsets[vessel]
+    for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
+        corner = Vec(float(x), y * container.mouth_ratio, 0.0)
+        across, towards = corner.dot(brush.eye.right), brush.eye.get_nearness(corner)
+        if towards > 0.05 and abs(across) < 0.97 * _get_breadth(container, brush):
+            start = brush.eye.flatten(Vec(middle, 0, 0).plus(corner, top))
+            end = brush.eye.flatten(Vec(middle, 0, low).plus(corner, foot))
+            data += path("M", *start, "L", *end)
+    return tag("path", d=data, stroke=colour, stroke_width=0.8) if data else ""
+
+
+def _draw_spout(container: Container, brush: Brush, colour: str) -> str:
+    """A pitcher's lip and handle, behind its body."""
+    if container.kind is not ContainerKind.PITCHER:
+        return ""
+    rim, high = get_profile(container)[0][0], container.rim_height_cm
+    ear = [Vec(x, 0.0, z) for x, z in ((rim, -0.1 * high), (rim * 1.9, -0.12 * high), (rim * 1.8, -0.7 * high))]
+    x1, y1 = brush.eye.flatten(ear[0])
+    x2, y2 = brush.eye.flatten(ear[1])
+    x3, y3 = brush.eye.flatten(ear[2])
+    x4, y4 = brush.eye.flatten(Vec(rim, 0.0, -0.66 * high))
+    data = path("M", x1, y1, "C", x2, y2, x3, y3, x4, y4)
+    lip = [brush.eye.flatten(Vec(-rim, 0, 0)), brush.eye.flatten(Vec(-1.22 * rim, 0, 0.6))]
+    lip.append(brush.eye.flatten(Vec(-rim, 0, -0.14 * high)))
+    return (
+        tag("path", d=data, fill="none", stroke=INK, stroke_width=11)
+        + tag("path", d=data, fill="none", stroke=colour, stroke_width=8.6)
+        + tag("path", d=closed(lip), fill=colour, stroke=INK, stroke_width=_OUTLINE_MM, stroke_linejoin="round")
     )
-    return tag("g", tag("title", f"{container.name}; hidden lines dashed") + "".join(parts))
 
 
-def _draw_foam(worked: Worked, brush: Brush) -> str:
-    """Foam above the rim, green and pricked; below it is the container's."""
-    foam = get_foam(worked.container, worked.recipe.foam_above_rim_cm)
-    block = _box(brush, foam.top_z, foam.top_half_cm, foam.bottom_z, foam.bottom_half_cm)
-    return tag("path", d=closed(block), fill="#7f9a72", opacity="0.45", stroke="#4d5f45", stroke_width=0.7)
+def _draw_texture(container: Container, brush: Brush, outer: Points) -> str:
+    """Weave on a basket, boards on a wooden box."""
+    (left, top), (right, _) = outer[0], outer[-1]
+    lows = outer[len(outer) // 2 - 1 : len(outer) // 2 + 1]
+    (foot_left, foot), (foot_right, _) = lows
+    rows = max(2, round((foot - top) / 14))
+
+    def at(share: float, across: float) -> tuple[float, float]:
+        x1, x2 = left + (foot_left - left) * share, right + (foot_right - right) * share
+        return x1 + (x2 - x1) * across, top + (foot - top) * share
+
+    data = ""
+    if container.kind is ContainerKind.BASKET:
+        columns = max(6, round((right - left) / 16))
+        for row in range(rows):
+            for column in range(columns):
+                start, end = at((row + 0.5) / rows, column / columns), at((row + 0.5) / rows, (column + 1) / columns)
+                bow = 5.0 if (row + column) % 2 else -5.0
+                data += path("M", *start, "Q", (start[0] + end[0]) / 2, start[1] + bow, *end)
+    elif container.kind is ContainerKind.BOX and container.is_cornered:
+        data = "".join(path("M", *at(row / 3, 0.0), "L", *at(row / 3, 1.0)) for row in (1, 2))
+    colour = mix(_BODIES.get(container.kind, GLAZE), INK, 0.35)
+    return tag("path", d=data, fill="none", stroke=colour, stroke_width=1.0) if data else ""
+
+
+def _draw_handle(container: Container, brush: Brush) -> str:
+    """A basket's handle, arching over the middle from its left to its right."""
+    data = get_handle_path(container, brush)
+    return tag("path", d=data, fill="none", stroke=INK, stroke_width=9.5) + tag(
+        "path", d=data, fill="none", stroke=_WICKER, stroke_width=7.4
+    )
+
+
+def get_handle_path(container: Container, brush: Brush) -> str:
+    """The line of a handle from rim to rim."""
+    rim, top = get_profile(container)[0][0], container.height_cm - container.rim_height_cm
+    points = []
+    for number in range(19):
+        turn = math.pi * number / 18
+        # Upright at the rim, then a rounded arch: a superellipse.
+        x = -rim * math.copysign(abs(math.cos(turn)) ** 0.7, math.cos(turn))
+        points.append(brush.eye.flatten(Vec(x, 0.0, top * math.sin(turn) ** 0.75)))
+    return path("M", *points[0], *(part for point in points[1:] for part in ("L", *point)))
+
+
+def _draw_block(
+    block: Hollow, container: Container, brush: Brush, opacity: str, down_to: float | None = None, fill: str = FOAM
+) -> str:
+    """A block of foam, as far down as its floor or as given."""
+    low = block.bottom_z if down_to is None else down_to
+    broad = _get_breadth(container, brush)
+    run = [(block.top_half_cm * broad, block.top_z), (block.get_half_width(low) * broad, low)]
+    return tag(
+        "path",
+        d=closed(_trace(brush, block.middle_x, run)),
+        fill=fill,
+        opacity=opacity,
+        stroke=FOAM_EDGE,
+        stroke_width=0.7,
+    )
 
 
 def draw_foam_top(worked: Worked, brush: Brush) -> str:
     """The part of the foam that stands above the rim, behind the flowers."""
-    if worked.recipe.mechanics is not Mechanics.FOAM:
+    lies = worked.container.kind is ContainerKind.HORN
+    if worked.recipe.mechanics is not Mechanics.FOAM or lies:
         return ""
     foam = get_foam(worked.container, worked.recipe.foam_above_rim_cm)
-    block = _box(brush, foam.top_z, foam.top_half_cm, 0.0, foam.get_half_width(0.0))
-    return tag("path", d=closed(block), fill="#71895f", stroke="#465740", stroke_width=0.8)
+    return _draw_block(foam, worked.container, brush, "1", 0.0, fill=FOAM_IN_SHADE)
 
 
-def _draw_tape(outline: list[tuple[float, float]]) -> str:
+def _draw_pins(container: Container, brush: Brush, *, dashed: bool = False) -> str:
+    """The pin holder on the floor: a metal disc set with pins."""
+    holder = get_pin_holder(container)
+    base = holder.bottom_z + 0.7
+    x, y = brush.eye.flatten(Vec(0.0, 0.0, base))
+    half, foot = holder.top_half_cm * MM_PER_CM, y + 7.0
+    pins = "".join(path("M", x + half * (n / 6 - 1), y, "L", x + half * (n / 6 - 1), y - 10) for n in range(13))
+    look: dict[str, str | float | None] = {"stroke": INK, "stroke_width": 0.7}
+    if dashed:
+        look |= {"stroke": mix(GLAZE, INK, 0.45), "stroke_dasharray": "2 2", "fill": "none"}
+    box = [(x - half, y), (x + half, y), (x + half, foot), (x - half, foot)]
+    return tag("path", d=pins, **look) + tag("path", d=closed(box), **{"fill": _METAL, **look})
+
+
+def _draw_tape(outer: Points) -> str:
     """The strip of tape round the rim."""
-    (left, rim), (right, _) = outline[:2]
+    (left, rim), (right, _) = outer[0], outer[-1]
     band = [(left, rim), (right, rim), (right - 0.4, rim + 5), (left + 0.4, rim + 5)]
     return tag("path", d=closed(band), fill="#ffffff", opacity="0.45", stroke=FAINT_INK, stroke_width=0.4)
 
 
-def _far_first(cuts: tuple[Cut, ...], brush: Brush) -> list[Cut]:
-    return sorted(cuts, key=lambda cut: brush.eye.get_nearness(cut.place.start.plus(cut.end)))
-
-
-def draw_plan(worked: Worked, brush: Brush) -> str:
-    """The rim from above, dashed where flowers hide it."""
-    container, (x, y) = worked.container, (brush.eye.origin_x, brush.eye.origin_y)
-    half = (container.mouth_cm / 2 + min(container.wall_cm, 0.5)) * MM_PER_CM
-    if worked.recipe.mechanics is Mechanics.FOAM:
-        foam = get_foam(container, worked.recipe.foam_above_rim_cm).top_half_cm * MM_PER_CM
-        return _shape(x, y, half, GLAZE, container) + _shape(x, y, foam, FOAM_IN_SHADE, container)
-    mouth = get_inside(container).top_half_cm * MM_PER_CM
-    body = _shape(x, y, half, GLASS if container.clear else GLAZE, container) + _shape(x, y, mouth, DEPTHS, container)
-    return body + (
-        _draw_grid(x, y, mouth, square=container.is_square) if worked.recipe.mechanics is Mechanics.TAPE_GRID else ""
+def _draw_tied(worked: Worked, brush: Brush) -> str:
+    """A tied bunch below its tie: the stems splayed and cut level, raffia round the binding point."""
+    stems = "".join(draw_stem(cut.place.start, cut.end, cut.place, brush) for cut in _get_cuts(worked, brush, 0))
+    half = get_profile(worked.container)[0][0] * MM_PER_CM
+    x, y = brush.eye.flatten(Vec(0.0, 0.0, 0.0))
+    band = [(x - half, y - 6), (x + half, y - 6), (x + half, y + 7), (x - half, y + 7)]
+    wraps = "".join(path("M", x - half, y - 6 + step * 3.2, "L", x + half, y - 4.5 + step * 3.2) for step in range(4))
+    tails = path("M", x - 2, y + 6, "q", -9, 14, -5, 34, "M", x + 3, y + 6, "q", 8, 16, 12, 29)
+    return tag(
+        "g",
+        tag("title", f"{worked.container.name}: binding point")
+        + stems
+        + tag("path", d=tails, fill="none", stroke=mix(_RAFFIA, INK, 0.15), stroke_width=2.4)
+        + tag("path", d=closed(band), fill=_RAFFIA, stroke=INK, stroke_width=0.9)
+        + tag("path", d=wraps, stroke=mix(_RAFFIA, INK, 0.35), stroke_width=0.8),
     )
-
-
-def _draw_grid(x: float, y: float, half: float, *, square: bool) -> str:
-    """The tape grid across the mouth: three strips each way, two on a narrow one (common practice)."""
-    strips = (-0.5, 0.0, 0.5) if half > 55 else (-0.33, 0.33)
-    data = ""
-    for share in strips:
-        reach = half if square else half * (1 - share * share) ** 0.5
-        data += path("M", x + share * half, y - reach, "L", x + share * half, y + reach)
-        data += path("M", x - reach, y + share * half, "L", x + reach, y + share * half)
-    return tag("path", d=data, stroke="#e9eee6", stroke_width=4.0, opacity="0.75")
-
-
-def _shape(x: float, y: float, half: float, fill: str, container: Container) -> str:
-    """A container's square or round outline from above."""
-    look: dict[str, str | float | None] = {"fill": fill, "stroke": INK, "stroke_width": 0.9}
-    if container.is_square:
-        return tag("rect", x=x - half, y=y - half, width=2 * half, height=2 * half, **look)
-    return tag("circle", cx=x, cy=y, r=half, **look)

@@ -10,6 +10,7 @@ from typing import Annotated, TypeVar
 
 from fastapi import Depends, Request
 
+from mirvel.core.forms import FORMS
 from mirvel.core.goods import Catalogue, Container
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
@@ -46,9 +47,10 @@ class Desk:
         """What ``make`` makes of a recipe, made once while facts and rules stay as they are."""
         return _keep((what, self.facts, recipe.model_dump_json()), make)
 
-    def get_vessels(self, also: str = "") -> tuple[Container, ...]:
-        """Containers a recipe may be put in, and the one it is in already."""
-        fit = (each for each in self.catalogue.containers.values() if each.takes_dome and not each.retired)
+    def get_vessels(self, form_name: str, also: str = "") -> tuple[Container, ...]:
+        """Containers a form can be made in, and the one a recipe is in already."""
+        form = FORMS[form_name]
+        fit = (each for each in self.catalogue.containers.values() if form.takes(each) and not each.retired)
         own = self.catalogue.containers.get(also)
         found = {each.slug: each for each in (*fit, *((own,) if own else ()))}
         return tuple(sorted(found.values(), key=lambda each: each.name))

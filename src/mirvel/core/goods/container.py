@@ -32,6 +32,7 @@ class ContainerKind(StrEnum):
     HEADSTONE_SADDLE = "headstone saddle"
     VINE_WREATH = "vine wreath"
     HORN = "horn"
+    TIE = "tie"
 
 
 class MouthShape(StrEnum):
@@ -46,21 +47,7 @@ class MouthShape(StrEnum):
     HEART = "heart"
 
 
-_VESSELS = frozenset(
-    {
-        ContainerKind.CYLINDER,
-        ContainerKind.CUBE,
-        ContainerKind.TALL_TAPER,
-        ContainerKind.FLARE,
-        ContainerKind.BUD_VASE,
-        ContainerKind.LOW_BOWL,
-        ContainerKind.COMPOTE,
-        ContainerKind.URN,
-        ContainerKind.PITCHER,
-        ContainerKind.FOAM_TRAY,
-        ContainerKind.BOX,
-    }
-)
+BASKET_FLOOR_CM = 1.0  # woven floor under the liner (assumption)
 # What version 1 files of before there were kinds say for shape.
 _KINDS_AS_SHAPES = {
     "cylinder": (ContainerKind.CYLINDER, MouthShape.ROUND),
@@ -72,7 +59,7 @@ _KINDS_AS_SHAPES = {
 class Container(Fact):
     """A container of straight walls between its mouth and its foot, all inner sizes in cm; or a frame.
 
-    Belly and neck widths are not held; a bellied bowl is taken at its mouth, and the drawing says so.
+    A belly is drawn, but stems are reckoned with the straight walls, which lie inside it.
     """
 
     slug: Slug
@@ -86,6 +73,10 @@ class Container(Fact):
     base_cm: float = Field(gt=0, le=150, description="outer width of the foot")
     depth_cm: float = Field(gt=0, le=150, description="inside depth below the rim; a frame's foam thickness")
     height_cm: float = Field(gt=0, le=150, description="outside height, a basket's handle included")
+    belly_cm: float | None = Field(
+        default=None, gt=0, le=150, description="outer width half way down, where it bulges or draws in"
+    )
+    vessels: int = Field(default=1, ge=1, le=9, description="how many stand side by side on one foot or in a set")
     water_ml: float = Field(ge=0, le=100_000, description="working fill")
     empty_weight_g: float = Field(default=0, ge=0, le=100_000)
     needs_liner: bool = False
@@ -105,21 +96,61 @@ class Container(Fact):
         return found
 
     @property
-    def is_square(self) -> bool:
-        return self.shape is MouthShape.SQUARE
+    def mouth_ratio(self) -> float:
+        """The mouth's depth, front to back, over its width: 1 where it is round or square."""
+        if self.shape in {MouthShape.OVAL, MouthShape.OBLONG} and self.mouth_across_cm:
+            return self.mouth_across_cm / self.mouth_cm
+        return 1.0
 
     @property
-    def takes_dome(self) -> bool:
-        """Whether an all-round dome can stand in it: a vessel with a round or square mouth of its own."""
-        of_one_mouth = self.base_cm <= 3 * self.mouth_cm
-        return self.kind in _VESSELS and self.shape in {MouthShape.ROUND, MouthShape.SQUARE} and of_one_mouth
+    def is_cornered(self) -> bool:
+        """Whether the mouth has corners."""
+        return self.shape in {MouthShape.SQUARE, MouthShape.OBLONG}
+
+    @property
+    def vessel_offsets(self) -> tuple[float, ...]:
+        """Where its vessels stand, left to right, cm from the middle; 0 alone for a single one."""
+        if self.vessels == 1:
+            return (0.0,)
+        step = self.base_cm / self.vessels
+        return tuple((number - (self.vessels - 1) / 2) * step for number in range(self.vessels))
+
+    @property
+    def vessel_base_cm(self) -> float:
+        """Outer width of the foot of one vessel."""
+        return self.base_cm if self.vessels == 1 else 0.8 * self.base_cm / self.vessels
+
+    @property
+    def rim_height_cm(self) -> float:
+        """From the table to the rim: the height, but a basket's handle stands above its rim."""
+        return self.depth_cm + BASKET_FLOOR_CM if self.kind is ContainerKind.BASKET else self.height_cm
 
     @property
     def wall_cm(self) -> float:
         """Thickness of the wall and, as wide as it, of the foot: what height and depth leave over."""
-        return max(0.2, self.height_cm - self.depth_cm)
+        return max(0.2, self.rim_height_cm - self.depth_cm)
+
+    @property
+    def side_cm(self) -> float:
+        """Thickness of the wall at the mouth."""
+        return min(self.wall_cm, 0.5)
+
+    @property
+    def rim_halves_cm(self) -> tuple[float, float]:
+        """Half the outer width and half the outer depth at the rim; of a set, of all its vessels together."""
+        half = self.mouth_cm / 2 + self.side_cm
+        return half + max(self.vessel_offsets), half * self.mouth_ratio
+
+    @property
+    def halves_cm(self) -> tuple[float, float]:
+        """Half the outer width and depth, rim or foot, whichever stands further out; a horn's, of its mouth alone."""
+        wide, deep = self.rim_halves_cm
+        if self.kind is ContainerKind.HORN:
+            return wide, deep
+        foot = self.base_cm / 2
+        return max(wide, foot), max(deep, foot * self.mouth_ratio if self.vessels == 1 else 0.0)
 
     @property
     def width_cm(self) -> float:
         """Largest outer width."""
-        return max(self.mouth_cm + 2 * min(self.wall_cm, 0.5), self.base_cm)
+        return max(self.mouth_cm + 2 * self.side_cm, self.base_cm)

@@ -8,7 +8,7 @@ from mirvel.drawing.heads import balls, branching, cluster, cup, daisy, flat, gl
 from mirvel.drawing.palette import Tones
 
 Face = Callable[[Tones, str, float], str]
-Axis = Callable[[Tones, str, float, float], str]
+Axis = Callable[[Tones, str, float, float, float], str]
 
 
 @dataclass(frozen=True)
@@ -23,8 +23,13 @@ class Art:
     end: Callable[[Tones, str], str] | None = None
 
 
-def _spike(tones: Tones, habit: str, ratio: float, bend: float) -> str:
-    return spike.side(tones, habit, ratio)
+def _spike(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> str:
+    return spike.side(tones, habit, ratio, openness)
+
+
+def _steady(axis: Callable[[Tones, str, float, float], str]) -> Axis:
+    """What looks the same however far it has opened."""
+    return lambda tones, habit, ratio, bend, openness: axis(tones, habit, ratio, bend)
 
 
 def _globe(tones: Tones, habit: str, openness: float) -> str:
@@ -52,16 +57,16 @@ _ART = {
     HeadForm.MOSS: Art(face=balls.moss),
     HeadForm.FRUIT: Art(face=balls.fruit),
     HeadForm.SPIKE: Art(axis=_spike, end=spike.end),
-    HeadForm.PLUME: Art(axis=branching.plume, end=branching.end),
-    HeadForm.BERRY: Art(axis=branching.berry),
-    HeadForm.TWIG: Art(axis=branching.twig),
-    HeadForm.DRAPE: Art(axis=branching.drape),
-    HeadForm.BIRD: Art(axis=branching.bird),
-    HeadForm.FROND: Art(axis=leaves.frond),
-    HeadForm.BROAD_LEAF: Art(axis=leaves.branch),
-    HeadForm.SMALL_LEAF: Art(axis=leaves.branch),
-    HeadForm.STRAP: Art(axis=leaves.strap),
-    HeadForm.BLADE: Art(axis=leaves.strap),
+    HeadForm.PLUME: Art(axis=_steady(branching.plume), end=branching.end),
+    HeadForm.BERRY: Art(axis=_steady(branching.berry)),
+    HeadForm.TWIG: Art(axis=_steady(branching.twig)),
+    HeadForm.DRAPE: Art(axis=_steady(branching.drape)),
+    HeadForm.BIRD: Art(axis=_steady(branching.bird)),
+    HeadForm.FROND: Art(axis=_steady(leaves.frond)),
+    HeadForm.BROAD_LEAF: Art(axis=_steady(leaves.branch)),
+    HeadForm.SMALL_LEAF: Art(axis=_steady(leaves.branch)),
+    HeadForm.STRAP: Art(axis=_steady(leaves.strap)),
+    HeadForm.BLADE: Art(axis=_steady(leaves.strap)),
 }
 
 

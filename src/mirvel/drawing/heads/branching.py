@@ -116,29 +116,10 @@ def twig(tones: Tones, habit: str, ratio: float, bend: float) -> str:
         x, y = get_spine(start, bend)
         top = -100 + abs(lean) * 0.5 + 4 * (number % 2)
         if habit == "curly":
-            wave = lean * 0.4 + 7
-            shoots.append(
-                path(
-                    "M",
-                    x,
-                    y,
-                    "C",
-                    x + lean + wave,
-                    y - 25,
-                    x + lean - wave * 1.4,
-                    y - 45,
-                    x + lean,
-                    (y + top) / 2,
-                    "S",
-                    lean * 1.5 - wave,
-                    top + 18,
-                    lean,
-                    top,
-                )
-            )
+            shoots.append(_curl(x, y, lean, top, number))
         else:
             shoots.append(path("M", x, y, "Q", x + lean * 0.6, (y + top) / 2, lean, top))
-    drawn = strokes("".join(shoots), tones.line, 3.0) + strokes("".join(shoots), tones.base, 1.9)
+    drawn = strokes("".join(shoots), tones.line, 1.7) + strokes("".join(shoots), tones.base, 1.0)
     if habit != "catkin":
         return drawn
     furs = [
@@ -156,6 +137,17 @@ def twig(tones: Tones, habit: str, ratio: float, bend: float) -> str:
         )
         for x, y in furs
     )
+
+
+def _curl(x: float, y: float, lean: float, top: float, number: int) -> str:
+    """One corkscrewed shoot: waves that tighten to its tip."""
+    parts: list[str | float] = ["M", x, y]
+    turns = 6
+    for turn in range(1, turns + 1):
+        share, before = turn / turns, (turn - 0.5) / turns
+        swing = (-1) ** (turn + number) * (9.0 - 5.0 * share)
+        parts += ["Q", x + lean * before + swing, y + (top - y) * before, x + lean * share, y + (top - y) * share]
+    return path(*parts)
 
 
 def bird(tones: Tones, habit: str, ratio: float, bend: float) -> str:

@@ -1,5 +1,7 @@
 """Daisies: rays round an eye, yellow for daisy chrysanthemums, dark for gerberas."""
 
+import math
+
 from mirvel.drawing.heads.petals import blob, disc, petal
 from mirvel.drawing.palette import CALYX, Tones, mix
 from mirvel.drawing.svg import curve, path, polar, tag
@@ -26,16 +28,20 @@ def front(tones: Tones, habit: str, openness: float) -> str:
 
 
 def side(tones: Tones, habit: str, depth: float) -> str:
-    """From the side: a shallow dish of rays on a green cup."""
-    rays = "".join(
-        curve(
-            f"M {x * 0.12} {depth * 0.75} Q {x * 0.55} {depth * 0.5 + 4} {x} {abs(x) * 0.05 - 2} "
-            f"Q {x * 0.8 - 5} -4 {x * 0.5} {depth * 0.3} Z"
-        )
-        for x in (-50.0, -38.0, -24.0, -8.0, 9.0, 25.0, 39.0, 50.0)
-    )
-    cup = path("M", -11, depth * 0.55, "Q", -9, depth, 0, depth, "Q", 9, depth, 11, depth * 0.55, "Z")
-    return blob(rays, tones.deep, tones.line, 0.8) + blob(cup, CALYX, mix(CALYX, "#000000", 0.4), 0.8)
+    """From the side: the eye over a shallow dish of rays, the near ones drooping over its green cup."""
+    fill, line, size = EYES.get(habit, EYES["yellow-eye"])
+    dip = min(depth * 0.5, 18.0)
+    eye = path("M", -size, 1, "Q", -size * 0.8, -9, 0, -10, "Q", size * 0.8, -9, size, 1, "Z")
+    cup = path("M", -12, dip * 0.7, "Q", -10, depth, 0, depth, "Q", 10, depth, 12, dip * 0.7, "Z")
+    drawn = blob(eye, fill, line, 0.7) + blob(cup, CALYX, mix(CALYX, "#000000", 0.4), 0.8)
+    for number in range(13):
+        x = 50 * math.sin(math.radians(-78 + 13 * number))
+        near = 1 - abs(x) / 50
+        drop = dip * (0.25 + 0.75 * near) * (0.85 + 0.15 * (number % 3))
+        ray = f"M {x * 0.2} {dip * 0.35} Q {x * 0.75 - 5} {-7 + drop * 0.2} {x} {-5 + drop} "
+        ray += f"Q {x * 0.75 + 5} {7 + drop * 0.8} {x * 0.24 + 2} {dip * 0.6} Z"
+        drawn += blob(curve(ray), (tones.base, tones.light, tones.deep)[number % 3], tones.line, 0.7)
+    return drawn
 
 
 def back(tones: Tones, habit: str) -> str:

@@ -55,13 +55,52 @@ def bow_front(tones: Tones, habit: str, openness: float) -> str:
 
 def side(tones: Tones, habit: str, depth: float) -> str:
     """A flat head from its edge: a shallow dish on a short neck."""
+    if habit == "frilled":
+        return _side_frilled(tones, depth)
+    if habit == "heart":
+        return _side_heart(tones, depth)
     dish = curve(f"M -50 -2 Q -20 {depth * 0.7} 0 {depth * 0.75} Q 20 {depth * 0.7} 50 -2 Q 0 8 -50 -2 Z")
     neck = curve(f"M -5 {depth * 0.6} L -3 {depth} L 3 {depth} L 5 {depth * 0.6} Z")
     return blob(neck, CALYX, mix(CALYX, "#000000", 0.4), 0.7) + blob(dish, tones.deep, tones.line)
 
 
+def _side_frilled(tones: Tones, depth: float) -> str:
+    """A scabious from its edge: a pincushion over a skirt of frilled petals."""
+    low = max(depth, 24.0)
+    cushion = curve("M -22 2 C -20 -16 20 -16 22 2 Z")
+    pins = "".join(disc(-16 + 4 * n, -9 - 3 * (n % 2), 1.6, tones.light, tones.line, 0.4) for n in range(9))
+    neck = curve(f"M -6 {low * 0.6} L -3 {low} L 3 {low} L 6 {low * 0.6} Z")
+    drawn = blob(neck, CALYX, mix(CALYX, "#000000", 0.4), 0.7) + blob(cushion, tones.deep, tones.line) + pins
+    for x in (-34.0, 34.0, -19.0, 19.0, 0.0):
+        wide = 15 if abs(x) < 30 else 17
+        petal_path = f"M {x * 0.3} 2 C {x - wide} 2 {x * 1.2 - wide} {low * 0.5} {x * 1.2 - 8} {low * 0.55} "
+        petal_path += f"L {x * 1.2 - 3} {low * 0.46} L {x * 1.2 + 2} {low * 0.6} L {x * 1.2 + 8} {low * 0.5} "
+        petal_path += f"C {x * 1.2 + wide} {low * 0.4} {x + wide} 2 {x * 0.3} 2 Z"
+        drawn += blob(curve(petal_path), tones.light if x == 0 else tones.base, tones.line)
+    return drawn
+
+
+def _side_heart(tones: Tones, depth: float) -> str:
+    """An anthurium from its edge: a thin bowed leaf, its finger standing out of it."""
+    leaf = curve("M -50 -10 C -24 12 24 12 50 -4 C 26 22 -22 22 -50 -10 Z")
+    finger = curve("M -4 8 C -12 -16 -16 -32 -10 -38 C -4 -36 0 -14 4 8 Z")
+    return blob(finger, "#e3c766", "#9a7a2a", 0.8) + blob(leaf, tones.base, tones.line)
+
+
 def back(tones: Tones, habit: str) -> str:
-    """From behind, plain."""
+    """From behind: the undersides of petals or leaf round the neck."""
+    dark = mix(CALYX, "#000000", 0.4)
+    if habit == "frilled":
+        return blob(ring(9, 6, 49, 25, 0, point=0.95), tones.deep, tones.line) + disc(0, 0, 10, CALYX, dark)
+    if habit == "heart":
+        heart = "M 0 50 C -30 34 -58 4 -46 -26 C -38 -48 -10 -46 0 -28 C 10 -46 38 -48 46 -26 C 58 4 30 34 0 50 Z"
+        veins = "".join(path("M", 0, -20, "L", x, 14) for x in (-24, -8, 8, 24))
+        return (
+            blob(curve(heart), tones.deep, tones.line) + strokes(veins, tones.line, 0.8) + disc(0, -16, 5, CALYX, dark)
+        )
+    if habit in {"", "moth"}:
+        sepals = ring(3, 4, 49, 27, 0, point=1.03) + petal(4, 48, 78, 34) + petal(4, 48, -78, 34)
+        return blob(sepals, tones.deep, tones.line) + disc(0, 0, 6, CALYX, dark)
     points = [polar(47 + 3 * math.sin(n * 1.3), n * 30) for n in range(12)]
     outline = path("M", *points[0], *(part for x, y in points[1:] for part in ("L", x, y)), "Z")
     return blob(outline, tones.deep, tones.line) + disc(0, 0, 5, CALYX, mix(CALYX, "#000000", 0.4))

@@ -92,30 +92,56 @@ def side(tones: Tones, habit: str, depth: float) -> str:
         return _side_ruffled(tones, depth)
     if habit == "many":
         return _side_many(tones, depth)
+    return _side_cup(tones, depth, petals=5 if habit == "cupped" else 3)
+
+
+def _side_cup(tones: Tones, depth: float, petals: int) -> str:
+    """A rose in profile: its heart above the rim, guard petals wrapped round with their lips rolled back, the hip."""
     foot = depth * 0.98
-    rim = [(46.0, -3.0), (20.0, -7.0), (0.0, -4.0), (-20.0, -7.0), (-46.0, -3.0)]
-    flank = [(-51.0, depth * 0.28), (-36.0, depth * 0.72), (-9.0, foot)]
-    outer = smooth([*rim, *flank, *((-x, y) for x, y in reversed(flank))])
-    left = curve(
-        f"M -40 -2 C -34 {depth * 0.5} -16 {depth * 0.8} -3 {foot} C -14 {depth * 0.5} -12 {depth * 0.2} -6 -3 Z"
+    heart = curve(f"M -27 6 C -26 -13 -10 -19 0 -19 C 10 -19 26 -13 27 6 L 14 {depth * 0.3} L -14 {depth * 0.3} Z")
+    curls = path(
+        "M", -14, -4, "Q", -2, -18, 9, -9, "M", -6, -3, "Q", 3, -12, 13, -3, "M", -20, 2, "Q", -16, -9, -8, -13
     )
-    right = curve(f"M 40 -2 C 34 {depth * 0.5} 16 {depth * 0.8} 3 {foot} C 20 {depth * 0.5} 20 {depth * 0.2} 14 -3 Z")
+    rim = [(47.0, -3.0), (24.0, 4.0), (0.0, 6.0), (-24.0, 4.0), (-47.0, -3.0)]
+    flank = [(-52.0, depth * 0.3), (-37.0, depth * 0.74), (-9.0, foot)]
+    bowl = smooth([*rim, *flank, *((-x, y) for x, y in reversed(flank))])
+    drawn = [blob(heart, tones.deep, tones.line), strokes(curls, tones.line, 0.8), blob(bowl, tones.deep, tones.line)]
+    drawn += [_guard_petal(tones, sign, depth) for sign in (-1.0, 1.0)]
+    middle = curve(
+        f"M -24 {depth * 0.2} C -20 {depth * 0.62} -10 {depth * 0.9} 0 {foot} C 10 {depth * 0.9} 21 {depth * 0.62} "
+        f"26 {depth * 0.17} C 14 {depth * 0.06} -12 {depth * 0.08} -24 {depth * 0.2} Z"
+    )
+    drawn.append(blob(middle, tones.light, tones.line))
+    if petals > 3:
+        seams = path(
+            "M", -9, depth * 0.14, "Q", -7, depth * 0.6, 0, foot, "M", 11, depth * 0.13, "Q", 8, depth * 0.6, 0, foot
+        )
+        drawn.append(strokes(seams, tones.deeper, 0.8))
     sepals = "".join(
         curve(
-            f"M {x * 0.4} {foot + 1} "
-            f"Q {x * 1.6} {foot - depth * 0.05} {x * 2.2} {foot - depth * 0.3} "
+            f"M {x * 0.4} {foot + 1} Q {x * 1.6} {foot - depth * 0.05} {x * 2.2} {foot - depth * 0.3} "
             f"Q {x * 0.7} {foot - depth * 0.16} {x * 0.2} {foot + 3} Z"
         )
         for x in (-12.0, 12.0, -4.0, 5.0)
     )
-    hip = disc(0, foot, 6.5, CALYX, mix(CALYX, "#000000", 0.4))
-    return (
-        blob(outer, tones.deep, tones.line)
-        + blob(left, tones.base, tones.line)
-        + blob(right, tones.base, tones.line)
-        + blob(sepals, CALYX, mix(CALYX, "#000000", 0.4), 0.6)
-        + hip
+    dark = mix(CALYX, "#000000", 0.4)
+    return "".join(drawn) + blob(sepals, CALYX, dark, 0.6) + disc(0, foot, 6.5, CALYX, dark)
+
+
+def _guard_petal(tones: Tones, sign: float, depth: float) -> str:
+    """One outer petal from the foot to the rim on one side, its lip rolled outwards."""
+    foot = depth * 0.98
+    petal_path = curve(
+        f"M 0 {foot} C {sign * 24} {depth * 0.88} {sign * 50} {depth * 0.6} {sign * 50} {depth * 0.06} "
+        f"C {sign * 34} {-depth * 0.06} {sign * 16} {depth * 0.08} {sign * 6} {depth * 0.3} "
+        f"C {sign * 6} {depth * 0.6} 0 {depth * 0.8} 0 {foot} Z"
     )
+    lip = curve(
+        f"M {sign * 53} {depth * 0.1} "
+        f"C {sign * 50} {-depth * 0.1} {sign * 26} {-depth * 0.08} {sign * 12} {depth * 0.1} "
+        f"C {sign * 26} {depth * 0.04} {sign * 44} {depth * 0.1} {sign * 53} {depth * 0.1} Z"
+    )
+    return blob(petal_path, tones.base, tones.line) + blob(lip, tones.light, tones.line, 0.7)
 
 
 def _side_ruffled(tones: Tones, depth: float) -> str:

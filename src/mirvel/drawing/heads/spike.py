@@ -10,15 +10,16 @@ from mirvel.drawing.svg import curve, path, polar
 _ROWS = {"lipped": 12, "starry": 12, "double": 11, "slender": 22}
 
 
-def side(tones: Tones, habit: str, ratio: float) -> str:
-    """The whole spike from the side."""
+def side(tones: Tones, habit: str, ratio: float, openness: float) -> str:
+    """The whole spike from the side; it opens from below, the tip in bud to the last."""
+    open_to = 0.35 + 0.55 * openness
     rows, half = _ROWS.get(habit, 11), 50 * ratio
     drawn = [strokes(path("M", 0, 0, "Q", half * 0.1, -50, 0, -98), STEM, max(1.2, half * 0.16))]
     for row in range(rows):
         share = row / (rows - 1)
         y = -8 - 86 * share**0.86
         size = half * (0.80 - 0.50 * share**1.6) if habit != "slender" else half * (0.5 - 0.33 * share)
-        if share > 0.90:
+        if share > open_to:
             drawn += [_bud(x, y, size * 0.8, tones) for x in (-size * 0.6, size * 0.6)]
             continue
         out = half * (0.62 - 0.42 * share)

@@ -10,10 +10,11 @@ from markupsafe import Markup
 from pydantic import ValidationError
 
 from mirvel.core.changes import set_container
+from mirvel.core.design import Mechanics
 from mirvel.core.drift import Cause, get_costs, get_culprits
 from mirvel.core.goods import Catalogue
 from mirvel.core.problems import BadInput, MirvelError, Problem, get_problems
-from mirvel.core.recipe import Mechanics, Recipe
+from mirvel.core.recipe import Recipe
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Drawing, Style, draw_standing
 from mirvel.exchange.recipe_file import read_recipe_file
@@ -88,7 +89,7 @@ def _show(
     }
     return render(
         request, "shelf/shelf.html", status, shelves=shelves, rules=desk.rules, mechanics=list(Mechanics),
-        containers=desk.get_vessels(), **context,
+        containers=desk.get_vessels("all-round dome"), **context,
     )  # fmt: skip
 
 

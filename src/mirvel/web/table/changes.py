@@ -54,7 +54,7 @@ def _set_field(recipe: Recipe, typed: Typed) -> Change:
 def _set_own_size(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     """Sizes as typed, in the unit in force; those the piece has now where nothing is typed."""
     now = desk.work_out(recipe).sizing
-    height_cm, width_cm = now.overall_height_cm, 2 * now.dome.radius_cm
+    height_cm, width_cm = now.overall_height_cm, now.width_cm
     if "height" in typed:
         height_cm = parse_length_cm(typed["height"], desk.rules.unit, field="own height")
     if "width" in typed:

@@ -6,11 +6,12 @@ from itertools import groupby
 
 from markupsafe import Markup
 
+from mirvel.core.design import HeightBase, HeightOf, Mechanics
 from mirvel.core.goods import Catalogue, Container, HardGood, HardGoodUse, Material, PieceSize, Role
 from mirvel.core.house import PiecePolicy, PricingSchool
 from mirvel.core.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
 from mirvel.core.problems import MirvelError, UnknownGoods
-from mirvel.core.recipe import Density, Entry, HeightBase, HeightOf, Mechanics, Recipe, SizeMode
+from mirvel.core.recipe import Density, Entry, Recipe, SizeMode
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw_both
 from mirvel.drawing.tube import draw_tube
@@ -98,7 +99,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
         trouble=trouble,
         drawing=_get_drawing(saved.recipe, worked, desk),
         tube=Markup(draw_tube(worked)) if worked else Markup(""),
-        containers=desk.get_vessels(saved.recipe.container),
+        containers=desk.get_vessels(saved.recipe.form, saved.recipe.container),
         hard_goods=_get_hard_goods(saved.recipe, desk.catalogue),
         more_hard_goods=_get_more_hard_goods(saved.recipe, desk.catalogue),
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),

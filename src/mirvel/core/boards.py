@@ -1,0 +1,137 @@
+"""A board: the sites pieces compete for, and what each site is worth to a piece, given what is placed so far.
+
+Boards reckon in the frame of the lattice, whose width goes in coarse steps, so that a little width changes no choice.
+"""
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mirvel.core.design import Grouping, Levels
+from mirvel.core.forms.surface import Site, Surface
+from mirvel.core.forms.wishes import Arranged, Wish
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import Role
+from mirvel.core.pieces import Piece
+
+Numbers = NDArray[np.float64]
+
+LARGE_HEAD = 1.3  # times the median width; two of these never side by side at one level
+SIDE_BY_SIDE = 1.5  # centres nearer than this many mean widths have room for nothing between
+ONE_LEVEL_SHARE = 0.12  # heights closer than this share of the form are one level
+USUAL_PIECES = 45  # how many pieces a leaf's or spike's share of the room is reckoned by, whatever their number
+_USUAL_KIND, _USUAL_ROLE = 6, 9  # how many of a kind and role an even spread is reckoned by
+_SCORE_PLACES = 9  # scores closer than this are equal, and the first site wins on every machine
+_FORBIDDEN = 40.0
+_OFF_MIDDLE = 0.4  # how far off the middle line, in its own widths, a piece stands that has a mirrored partner
+_LEVEL, _LEVEL_LISTED = 3.2, 14.0  # what a wished height weighs on a lattice, and among places made for it
+
+
+class Board:
+    """The sites still free, with what is placed so far kept as running distances."""
+
+    def __init__(self, surface: Surface, zone: str, most: int, entry_widths: list[float], arranged: Arranged) -> None:
+        lattice = surface.lattice
+        self.level_weight = _LEVEL_LISTED if lattice.is_listed else _LEVEL
+        self.arranged = arranged
+        frame = lattice.frame
+        self.above_cm, self.half_width_cm, self.half_depth_cm = (
+            frame.above_rim_cm,
+            frame.half_width_cm,
+            frame.half_depth_cm,
+        )
+        at = [number for number, site in enumerate(lattice.sites) if site.zone == zone]
+        self.sites = [lattice.sites[number] for number in at]
+        self.points, self.levels, self.distances = lattice.points[at], lattice.levels[at], lattice.distances[at]
+        self.free = np.ones(len(at), dtype=bool)
+        # The median over entries, not pieces: what an entry takes must not hang on how many a later one has.
+        widths = sorted(entry_widths)
+        self.large_from = LARGE_HEAD * widths[len(widths) // 2] if widths else math.inf
+        self.area_cm2 = lattice.area_cm2
+        self.spacing = math.sqrt(self.area_cm2 / USUAL_PIECES)
+        self.nearest_kind: dict[str, Numbers] = {}
+        # One row a placed piece: its distance from every site, the room it takes, its height share.
+        self.placed = 0
+        self.away: Numbers = np.zeros((most, len(at)))
+        self.widths: Numbers = np.zeros(most)
+        self.heights: Numbers = np.zeros(most)
+
+    def take(self, piece: Piece, wish: Wish, *, alone: bool = False, paired: bool = False) -> Site:
+        """The best free site for a piece, which is then taken; ``alone`` on the middle line, ``paired`` beside it."""
+        if not self.free.any():
+            self.free[:] = True
+        score = -self.level_weight * np.abs(self.levels - wish.level)
+        across = self.points[:, 0] / self.half_width_cm
+        if wish.across is not None:
+            score -= 3.2 * np.abs(across - wish.across)
+        if wish.away is not None:
+            score -= 3.2 * np.abs(self.points[:, 1] / self.half_depth_cm - wish.away)
+        if alone:
+            score -= 12.0 * np.abs(across)
+        elif paired:
+            score -= np.where(np.abs(self.points[:, 0]) < _OFF_MIDDLE * piece.head.width_cm, _FORBIDDEN, 0.0)
+        score += 2.6 * self._get_room(piece)
+        score -= 8.0 * np.maximum(self.distances - piece.reach_cm, 0.0) / self.above_cm
+        score += self._get_company(piece)
+        score[~self.free] = -np.inf
+        best = int(np.argmax(np.round(score, _SCORE_PLACES)))
+        self.free[best] = False
+        site = self.sites[best]
+        if alone and abs(site.point.x) < 0.25 * self.half_width_cm:
+            site = Site(
+                Vec(0.0, site.point.y, site.point.z), site.normal, site.level, site.centre, site.zone, site.vessel
+            )
+        self.mark(piece, site.point)
+        return site
+
+    def mark(self, piece: Piece, point: Vec, *, taking: bool = False) -> None:
+        """Count a piece as placed at a point; ``taking`` also the site nearest to it."""
+        away = np.sqrt(((self.points - np.array(point)) ** 2).sum(axis=1))
+        if taking:
+            self.free[int(np.argmin(np.where(self.free, away, np.inf)))] = False
+        for key in piece.kinds:
+            self.nearest_kind[key] = np.minimum(self.nearest_kind.get(key, away), away)
+        self.away[self.placed] = away
+        self.widths[self.placed] = self._get_room_width(piece)
+        self.heights[self.placed] = point.z / self.above_cm
+        self.placed += 1
+
+    def get_nearest(self, point: Vec) -> Site:
+        """The site nearest to a point."""
+        return self.sites[int(np.argmin(((self.points - np.array(point)) ** 2).sum(axis=1)))]
+
+    def _get_company(self, piece: Piece) -> Numbers:
+        """Away from its own kind and role when spread; close to its own kind, away from others, when grouped."""
+        kind, role = piece.kinds
+        score = np.zeros(len(self.sites))
+        if self.arranged.grouping is Grouping.GROUPED:
+            if kind in self.nearest_kind:
+                score -= 2.4 * np.minimum(self.nearest_kind[kind] / self.spacing, 3.0)
+            elif self.placed:
+                score += 0.8 * np.minimum(self.away[: self.placed].min(axis=0) / self.spacing, 2.0)
+            return score
+        for weight, key, usual in ((1.6, kind, _USUAL_KIND), (0.7, role, _USUAL_ROLE)):
+            if key in self.nearest_kind:
+                wanted = math.sqrt(self.area_cm2 / max(usual, piece.entry.pieces))
+                score += weight * np.minimum(self.nearest_kind[key] / wanted, 1.0)
+        return score
+
+    def _get_room_width(self, piece: Piece) -> float:
+        return min(piece.head.width_cm, self.spacing * 0.8) if piece.material.is_axial else piece.head.width_cm
+
+    def _get_room(self, piece: Piece) -> Numbers:
+        """Room beside the nearest neighbour: 0 on top of it, 1 just touching, little more beyond."""
+        if not self.placed:
+            return np.ones(len(self.sites))
+        away, widths = self.away[: self.placed], self.widths[: self.placed]
+        ratio = away / (0.5 * (widths + self._get_room_width(piece)))[:, None]
+        # Fillers look for the widest holes; for the others just room enough will do.
+        enough = 2.0 if piece.entry.role in {Role.FILLER, Role.TEXTURE} else 1.15
+        room: Numbers = np.minimum(ratio.min(axis=0), enough)
+        large = widths >= self.large_from
+        levels_vary = self.arranged.levels is Levels.VARIED
+        if levels_vary and not piece.material.is_axial and piece.head.width_cm >= self.large_from and large.any():
+            level = np.abs(self.levels - self.heights[: self.placed][large][:, None]) < ONE_LEVEL_SHARE
+            room -= _FORBIDDEN * ((ratio[large] < SIDE_BY_SIDE) & level).any(axis=0)
+        return room

@@ -1,0 +1,114 @@
+"""Where stems enter: at the rim or into foam, and far enough from one another.
+
+The further out a head, the nearer its own rim its stem enters, but always nearer the axis than what it carries, so
+that stems cross inside. Gathered stems enter near one spot, upright ones straight below. Into foam, low heads go
+from the side. Holes in foam stay apart by their stems and a wall of 2 mm; stems at a rim by their own thickness;
+where the spot is taken, the nearest free one is used, and where none is free the least crowded.
+"""
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mirvel.core.design import Mechanics
+from mirvel.core.forms.form import Entering
+from mirvel.core.forms.surface import Frame
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import Material
+from mirvel.core.vessel import Hollow
+
+Numbers = NDArray[np.float64]
+
+GATHERED_SHARE = 0.42
+HOLE_WALL_CM = 0.2
+SIDE_LEVEL = 0.22  # heads lower than this share of the height go into the side of foam
+_TRIES = 64
+_TRY_STEP_CM = 0.32
+_GOLDEN_ANGLE = math.pi * (3 - math.sqrt(5))
+_SPIRAL: Numbers = np.array(
+    [(math.sqrt(n) * math.cos(n * _GOLDEN_ANGLE), math.sqrt(n) * math.sin(n * _GOLDEN_ANGLE)) for n in range(_TRIES)]
+)
+
+
+def get_start(base: Vec, frame: Frame, holder: Hollow, entering: Entering, mechanics: Mechanics) -> Vec:
+    """Where the stem to a head's base (a leaf's tip) would enter, were it the only one."""
+    off = Vec(base.x - holder.middle_x, base.y, base.z)
+    outwards = Vec(off.x, off.y, 0.0).unit if off.reach > 1e-9 else Vec(0.0, 1.0, 0.0)
+    if entering is Entering.UPRIGHT:
+        edge = 0.94 * holder.get_edge_distance(outwards, holder.top_z)
+        radius = min(off.reach, edge)
+        return Vec(outwards.x * radius + holder.middle_x, outwards.y * radius, holder.top_z)
+    if mechanics is Mechanics.FOAM and base.z < SIDE_LEVEL * frame.above_rim_cm and holder.top_z > 0.5:
+        z = holder.top_z * 0.45
+        side = min(holder.get_edge_distance(outwards, z), 0.9 * off.reach)
+        if off.reach - side > base.z - z:  # leaning more than 45°; a steeper stem would leave the foam at once
+            return Vec(outwards.x * side + holder.middle_x, outwards.y * side, z)
+    share = min(0.94, off.reach / (0.8 * frame.get_edge_distance(off.x, off.y)))
+    if entering is Entering.GATHERED:
+        share *= GATHERED_SHARE if mechanics is Mechanics.FOAM else 0.8
+    radius = min(share * holder.get_edge_distance(outwards, holder.top_z), 0.8 * off.reach)
+    return Vec(outwards.x * radius + holder.middle_x, outwards.y * radius, holder.top_z)
+
+
+class Entrances:
+    """The entry points taken so far in one holder."""
+
+    def __init__(self, holder: Hollow, mechanics: Mechanics, most: int) -> None:
+        self.holder = holder
+        self.wall_cm = HOLE_WALL_CM if mechanics is Mechanics.FOAM else 0.0
+        self.points: Numbers = np.zeros((most, 3))
+        self.radii: Numbers = np.zeros(most)
+        self.known: list[tuple[float, float, float, float]] = []
+        self.taken = 0
+
+    def settle(self, wished: Vec, material: Material) -> Vec:
+        """The free entry point nearest to the one wished for, which is then taken."""
+        radius = material.stem_diameter_mm / 20
+        start = wished
+        if not self._is_free(wished, radius):
+            start = self._find_nearest_free(wished, radius)
+        self.known.append((*start, radius))
+        self.points[self.taken] = start
+        self.radii[self.taken] = radius
+        self.taken += 1
+        return start
+
+    def _is_free(self, point: Vec, radius: float) -> bool:
+        """Whether a stem here touches none; in plain numbers, since most are free at once."""
+        x, y, z = point
+        for a, b, c, other in self.known:
+            least = radius + other + self.wall_cm
+            if (x - a) ** 2 + (y - b) ** 2 + (z - c) ** 2 < least * least:
+                return False
+        return True
+
+    def _get_gaps(self, points: Numbers, radius: float) -> Numbers:
+        """Room between each point's stem and the nearest one taken, cm; negative where they collide."""
+        away = np.sqrt(((points[:, None, :] - self.points[None, : self.taken]) ** 2).sum(axis=2))
+        gaps: Numbers = (away - self.radii[: self.taken] - radius - self.wall_cm).min(axis=1)
+        return gaps
+
+    def _find_nearest_free(self, wished: Vec, radius: float) -> Vec:
+        tries = self._get_tries(wished, radius)
+        gaps = self._get_gaps(tries, radius)
+        free = np.flatnonzero(gaps >= -1e-9)
+        best = int(free[0]) if len(free) else int(np.argmax(np.round(gaps, 6)))
+        return Vec(*(float(part) for part in tries[best]))
+
+    def _get_tries(self, wished: Vec, radius: float) -> Numbers:
+        """Points round the wished one, nearest first: over the top, or along the side of the foam."""
+        step = max(_TRY_STEP_CM, 0.5 * (2 * radius + self.wall_cm))
+        holder, top = self.holder, self.holder.top_z
+        if wished.z > top - 1e-9:
+            tries = np.column_stack([wished.x + step * _SPIRAL[:, 0], wished.y + step * _SPIRAL[:, 1]])
+            off = np.column_stack([tries[:, 0] - holder.middle_x, tries[:, 1]])
+            reach = np.hypot(off[:, 0], off[:, 1])
+            edges = np.array([holder.get_edge_distance(Vec(x, y, 0.0), top) for x, y in off.tolist()])
+            inwards = np.minimum(1.0, np.maximum(edges - radius, 0.3 * edges) / np.maximum(reach, 1e-9))
+            x, y = off[:, 0] * inwards + holder.middle_x, off[:, 1] * inwards
+            return np.column_stack([x, y, np.full(_TRIES, top)])
+        radius = math.hypot(wished.x - holder.middle_x, wished.y)
+        turn: Numbers = math.atan2(wished.x - holder.middle_x, wished.y) + step * _SPIRAL[:, 0] / max(radius, 0.5)
+        z = np.clip(wished.z + step * _SPIRAL[:, 1], 0.15 * top, 0.85 * top)
+        return np.column_stack([holder.middle_x + radius * np.sin(turn), radius * np.cos(turn), z])

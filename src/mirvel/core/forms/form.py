@@ -1,0 +1,148 @@
+"""What a form is: the shape a piece is built to. Each form is one module beside this one that makes a ``FORM``.
+
+A form gives its outline and surface (lobes, and what of them is left out) or its own list of sites, what it can
+stand in and be held by, where each role's pieces would like to go, how stems enter, the side it is seen from and
+the defaults a recipe starts with. Everything after that is the same for all forms.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import lru_cache
+
+from mirvel.core.design import Arranging, HeightBase, HeightOf, HeightRule, Mechanics, SeenFrom
+from mirvel.core.forms.samples import USUAL_SAMPLE, Wanted
+from mirvel.core.forms.surface import (
+    Frame,
+    Keep,
+    Lattice,
+    Lobe,
+    Site,
+    Surface,
+    get_area_cm2,
+    keep_all,
+    make_lattice,
+    spread_sites,
+)
+from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.geometry import UPRIGHT, Pose, Vec
+from mirvel.core.goods import Container, ContainerKind, MouthShape, Role
+
+VASES = frozenset(
+    {
+        ContainerKind.CYLINDER,
+        ContainerKind.CUBE,
+        ContainerKind.TALL_TAPER,
+        ContainerKind.FLARE,
+        ContainerKind.PITCHER,
+    }
+)
+BOWLS = frozenset(
+    {ContainerKind.LOW_BOWL, ContainerKind.COMPOTE, ContainerKind.URN, ContainerKind.FOAM_TRAY, ContainerKind.BOX}
+)
+COMPACT_MOUTHS = frozenset({MouthShape.ROUND, MouthShape.SQUARE})
+ANY_MOUTH = COMPACT_MOUTHS | {MouthShape.OVAL, MouthShape.OBLONG}
+GLASS_MECHANICS = (Mechanics.TAPE_GRID, Mechanics.NETTING, Mechanics.NATURAL, Mechanics.FOAM)
+FOAM_MECHANICS = (Mechanics.FOAM, Mechanics.NETTING, Mechanics.PIN_HOLDER)
+
+
+USUAL_RULE = HeightRule(factor=1.75, of=HeightOf.CONTAINER_HEIGHT, base=HeightBase.TABLE)
+AS_THE_HOUSE = Arranging()
+
+
+class Entering(StrEnum):
+    """How stems go in: crossing inside from their own side of the mouth, gathered to one spot, or upright."""
+
+    CROSSING = "crossing"
+    GATHERED = "gathered"
+    UPRIGHT = "upright"
+
+
+@dataclass(frozen=True)
+class Proportions:
+    """Limits of half width over height above the rim, the shape kept when size follows fullness, half depth over
+    half width, and, for forms as wide as their mouth, half width over the mouth's. Assumptions of ours."""
+
+    narrowest: float = 0.55
+    widest: float = 0.95
+    natural: float = 1 / 1.15
+    depth: float = 1.0
+    over_mouth: tuple[float, float] | None = None
+
+
+CROWN_FACING = Vec(0.0, -0.34, 0.94).unit
+
+
+def keep_crown_over_the_middle(frame: Frame) -> Site:
+    """The highest place: over the middle, a bloom there tipped a little towards the designer's side."""
+    return Site(Vec(0.0, 0.0, frame.above_rim_cm), CROWN_FACING, 1.0)
+
+
+def _list_nothing(frame: Frame) -> tuple[Site, ...]:
+    return ()
+
+
+@dataclass(frozen=True)
+class Form:
+    """One form; the callables get the frame the piece is built in.
+
+    ``covers`` says whether its heads are meant to close its surface, so that fullness can be judged and can size
+    it; ``only_listed`` that its sites are its own list, and no lattice; ``zones`` where roles keep to themselves.
+    """
+
+    name: str
+    about: str
+    lobes: Callable[[Frame], tuple[Lobe, ...]]
+    usual_kind: ContainerKind
+    kinds: frozenset[ContainerKind] = VASES | BOWLS
+    mouths: frozenset[MouthShape] = COMPACT_MOUTHS
+    mechanics: tuple[Mechanics, ...] = GLASS_MECHANICS
+    seen_from: SeenFrom = SeenFrom.ALL_ROUND
+    rule: HeightRule = USUAL_RULE
+    proportions: Proportions = Proportions()
+    arranging: Arranging = AS_THE_HOUSE
+    covers: bool = True
+    entering: Entering = Entering.CROSSING
+    keep: Keep = keep_all
+    crown: Callable[[Frame], Site] = keep_crown_over_the_middle
+    listed: Callable[[Frame], tuple[Site, ...]] = _list_nothing
+    only_listed: bool = False
+    wishes: Callable[[Wishing], Iterator[Wish]] = get_usual_wishes
+    zones: dict[Role, str] = field(default_factory=dict, hash=False)
+    most_above: Callable[[Container], float | None] = lambda container: None
+    pose: Pose = UPRIGHT
+    vessels: int = 1
+    sample: tuple[Wanted, ...] = USUAL_SAMPLE
+
+    def takes(self, container: Container) -> bool:
+        """Whether a piece of this form can be made in a container."""
+        return (
+            container.kind in self.kinds
+            and container.shape in self.mouths
+            and len(container.vessel_offsets) == self.vessels
+        )
+
+    def get_surface(self, frame: Frame) -> Surface:
+        """The form's surface and sites in a frame; remembered."""
+        return _get_surface(self, frame)
+
+    def get_area_cm2(self, frame: Frame) -> float:
+        """The area heads have to cover."""
+        return get_area_cm2(self.lobes(frame), frame, self.keep)
+
+
+@lru_cache(maxsize=512)
+def _get_surface(form: Form, frame: Frame) -> Surface:
+    steady = form.only_listed or form.proportions.over_mouth
+    lobes = form.lobes(frame)
+    lattice = _get_lattice(form, frame if steady else frame.model)
+    return Surface(frame, lobes, get_area_cm2(lobes, frame, form.keep), lattice)
+
+
+@lru_cache(maxsize=256)
+def _get_lattice(form: Form, frame: Frame) -> Lattice:
+    lobes = form.lobes(frame)
+    spread = () if form.only_listed else spread_sites(lobes, frame, form.keep)
+    return make_lattice(
+        frame, get_area_cm2(lobes, frame, form.keep), (*spread, *form.listed(frame)), listed=form.only_listed
+    )

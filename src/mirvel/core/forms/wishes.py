@@ -1,0 +1,104 @@
+"""Where pieces would like to go by their role, before they compete for room.
+
+A wish is a height share, how far out (1 the outline) and, where it matters, how far across (-1 left to 1 right)
+and how far away (-1 the front to 1 the back).
+Runs are spread by the golden share, so that any number of pieces reads even. Judgements of ours, tuned by eye.
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from mirvel.core.design import Balance, FocalPlace, Grading, Grouping, Levels
+from mirvel.core.goods import Role
+
+GOLDEN_SHARE = (math.sqrt(5) - 1) / 2
+OUTER_GREENS = 0.6
+ONE_LEVEL = 0.85
+_LARGE_CM, _LARGE_SHIFT = 6.0, 0.12  # heads larger than 6 cm sit lower, smaller ones higher, by an eighth at most
+_ATTEMPT_TURN = 0.381  # another share of the circle for each attempt
+
+
+@dataclass(frozen=True)
+class Arranged:
+    """How the flowers are arranged once recipe, form and house have all been asked."""
+
+    grouping: Grouping
+    balance: Balance
+    focal: FocalPlace
+    levels: Levels
+    grading: Grading
+    mirrored: bool
+    attempt: int
+
+
+@dataclass(frozen=True)
+class Wishing:
+    """So many pieces of one entry in a role, with heads so wide, that wish for places."""
+
+    role: Role
+    count: int
+    width_cm: float
+    above_rim_cm: float
+    arranged: Arranged
+
+    def get_spread(self, number: int) -> float:
+        """A share from 0 to 1 for a piece, even however many there are."""
+        return (0.5 + number * GOLDEN_SHARE + self.arranged.attempt * _ATTEMPT_TURN) % 1
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What one piece would like; None does not mind."""
+
+    level: float
+    shell: float = 1.0
+    across: float | None = None
+    away: float | None = None
+
+
+def get_usual_wishes(wishing: Wishing) -> Iterator[Wish]:
+    """The wishes of a piece seen all round or from the front, by role."""
+    for number in range(wishing.count):
+        wish = _get_usual_wish(wishing, number)
+        if wishing.arranged.levels is Levels.ONE_LEVEL and wishing.role is not Role.GREENERY:
+            wish = replace(wish, level=ONE_LEVEL)
+        yield wish
+
+
+def _get_usual_wish(wishing: Wishing, number: int) -> Wish:
+    spread, role, count = wishing.get_spread(number), wishing.role, wishing.count
+    depth = (1.0, 0.90, 0.96)[number % 3]
+    if role is Role.GREENERY:
+        # Deep ones close the middle, the others show between the blooms.
+        if number < math.ceil(count * OUTER_GREENS):
+            return Wish(-0.06 + 0.14 * spread, 1.06)
+        return Wish(0.35 + 0.64 * spread, 0.82 if number % 2 else 0.98)
+    if role is Role.LINE:
+        return Wish(0.96 - 0.42 * number / max(count, 4))
+    if role is Role.FOCAL:
+        return _get_focal_wish(wishing, number)
+    if role is Role.MASS:
+        return Wish(0.02 + 0.94 * spread + get_grading_shift(wishing), depth)
+    if role is Role.TRAILING:
+        return Wish(-0.05 + 0.12 * spread, 1.06)
+    if role is Role.TOKEN:
+        return Wish(0.12 + 0.10 * number, 1.03)
+    return Wish(0.05 + 0.90 * spread, 1.03 if role is Role.TEXTURE else depth + 0.02)
+
+
+def get_grading_shift(wishing: Wishing) -> float:
+    """Where the school grades by size: large heads lower, small ones higher, as a share of the height."""
+    if wishing.arranged.grading is not Grading.LARGE_LOW:
+        return 0.0
+    return -_LARGE_SHIFT * max(-1.0, min(1.0, (wishing.width_cm - _LARGE_CM) / _LARGE_CM))
+
+
+def _get_focal_wish(wishing: Wishing, number: int) -> Wish:
+    if wishing.arranged.grading is Grading.LARGE_TOP and number == 0:
+        return Wish(0.95, 1.0, 0.0)
+    centred = wishing.arranged.focal is FocalPlace.CENTRED
+    if wishing.count == 1:
+        return Wish(0.9, 0.99, 0.0) if centred else Wish(0.62, 0.99, -1 / 3)
+    level = (0.34, 0.58, 0.80)[number % 3]
+    return Wish(level, 0.99, 0.0) if centred and number == 0 else Wish(level, 0.99)

@@ -1,0 +1,62 @@
+"""The container from above: rim, mouth, tape grid, foam; and the plan of holes in foam or of cells in a grid."""
+
+from mirvel.core.design import Mechanics
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import Container, ContainerKind, MouthShape
+from mirvel.core.grids import get_strips
+from mirvel.core.vessel import get_foam
+from mirvel.core.working import Worked
+from mirvel.drawing.horn import draw_horn
+from mirvel.drawing.outline import get_rim_half_cm
+from mirvel.drawing.palette import GLASS, GLAZE, INK
+from mirvel.drawing.pieces import Brush
+from mirvel.drawing.svg import path, tag
+from mirvel.drawing.vessel import FOAM_IN_SHADE, get_handle_path
+from mirvel.drawing.view import MM_PER_CM
+
+DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
+
+
+def draw_mouth(worked: Worked, brush: Brush) -> str:
+    """The rim from above and what holds the stems in it."""
+    container = worked.container
+    if container.kind is ContainerKind.HORN:
+        return draw_horn(container, brush.eye)
+    drawn = []
+    for middle in container.vessel_offsets:
+        x, y = brush.eye.flatten(Vec(middle, 0.0, 0.0))
+        half, mouth = get_rim_half_cm(container) * MM_PER_CM, container.mouth_cm / 2 * MM_PER_CM
+        drawn.append(draw_shape(x, y, half, GLASS if container.clear else GLAZE, container))
+        if worked.recipe.mechanics is Mechanics.FOAM:
+            foam = get_foam(container, worked.recipe.foam_above_rim_cm).top_half_cm * MM_PER_CM
+            drawn.append(draw_shape(x, y, foam, FOAM_IN_SHADE, container))
+        else:
+            drawn.append(draw_shape(x, y, mouth, DEPTHS, container))
+    if worked.recipe.mechanics is Mechanics.TAPE_GRID:
+        drawn.append(draw_grid(container, brush))
+    return "".join(drawn)
+
+
+def draw_handle_above(worked: Worked, brush: Brush) -> str:
+    """A basket's handle as seen from above, over everything."""
+    if worked.container.kind is not ContainerKind.BASKET:
+        return ""
+    data = get_handle_path(worked.container, brush)
+    return tag("path", d=data, stroke=INK, stroke_width=9.5) + tag("path", d=data, stroke="#cda873", stroke_width=7.4)
+
+
+def draw_grid(container: Container, brush: Brush) -> str:
+    """The strips of tape across the mouth."""
+    data = "".join(
+        path("M", *brush.eye.flatten(start), "L", *brush.eye.flatten(end)) for start, end in get_strips(container)
+    )
+    return tag("path", d=data, stroke="#e9eee6", stroke_width=4.0, opacity="0.75")
+
+
+def draw_shape(x: float, y: float, half: float, fill: str, container: Container) -> str:
+    """A container's outline from above, so wide to either side."""
+    look: dict[str, str | float | None] = {"fill": fill, "stroke": INK, "stroke_width": 0.9}
+    deep = half * container.mouth_ratio
+    if container.shape in {MouthShape.SQUARE, MouthShape.OBLONG}:
+        return tag("rect", x=x - half, y=y - deep, width=2 * half, height=2 * deep, **look)
+    return tag("ellipse", cx=x, cy=y, rx=half, ry=deep, **look)

@@ -1,0 +1,283 @@
+"""Every form, found by walking the folder: what it stands in, its sites, its sample, its outline, its mirror image."""
+
+import math
+from itertools import pairwise
+from statistics import median
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from mirvel.core.changes import nudge_pieces, rebuild
+from mirvel.core.checks import Severity
+from mirvel.core.design import Balance, Mechanics, SeenFrom
+from mirvel.core.forms import FORMS
+from mirvel.core.forms.form import Form
+from mirvel.core.forms.stair_step import STEP_CM
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import Role
+from mirvel.core.house import HouseRules
+from mirvel.core.places import Place
+from mirvel.core.recipe import Pin, Recipe
+from mirvel.core.samples import get_sample
+from mirvel.core.working import Worked, get_build, work_out
+from mirvel.demo import get_recipes
+from tests import strategies
+from tests.strategies import CATALOGUE
+
+EVERY_FORM = pytest.mark.parametrize("form", FORMS.values(), ids=lambda form: form.name)
+BREAKING_THE_OUTLINE = {Role.GREENERY, Role.TEXTURE, Role.FILLER, Role.TRAILING, Role.TOKEN}
+RULES = HouseRules()
+
+
+def get_sample_of(form: Form) -> Recipe:
+    sample = get_sample(form, CATALOGUE)
+    assert sample is not None
+    return sample
+
+
+def make(
+    form: str, container: str, mechanics: Mechanics, entries: list[tuple[str, str, Role, int]], **size: object
+) -> Recipe:
+    """A recipe of whole stems, by the form's own rule."""
+    return Recipe.model_validate(
+        {
+            "name": "Trial",
+            "family": "trial",
+            "price_point": "80",
+            "form": form,
+            "container": container,
+            "mechanics": mechanics,
+            "size": {"rule": FORMS[form].rule.model_dump(), **size},
+            "entries": [
+                {"id": f"e{n}", "material": material, "colour": colour, "role": role, "pieces": pieces}
+                for n, (material, colour, role, pieces) in enumerate(entries, 1)
+            ],
+        }
+    )
+
+
+@EVERY_FORM
+def test_every_form_has_a_sample_that_works_out_without_a_stop_of_its_own(form: Form) -> None:
+    worked = work_out(get_sample_of(form), CATALOGUE, RULES)
+    assert len(worked.places) == sum(wanted.pieces for wanted in form.sample)
+    stops = {check.id for check in worked.checks if check.severity is Severity.STOP}
+    assert stops <= {"overfilled", "no-flower-money"}
+
+
+@EVERY_FORM
+def test_sites_of_every_form_face_outwards_and_lie_on_its_outline(form: Form) -> None:
+    surface = work_out(get_sample_of(form), CATALOGUE, RULES).sizing.surface
+    for site in map(surface.fit, surface.lattice.sites):
+        assert site.normal.length == pytest.approx(1.0)
+        if site.zone:
+            continue
+        assert surface.get_stretch(site.point) <= 1.0 + 1e-6
+        assert site.point.z <= surface.frame.above_rim_cm + 1e-6
+        if not form.only_listed:
+            assert surface.get_stretch(site.point) >= (0.999999 if len(surface.lobes) == 1 else 0.95)  # seams
+    if form.seen_from is SeenFrom.FRONT and not form.only_listed and form.name not in {"horn", "asymmetric"}:
+        assert all(site.point.y <= 0.46 * surface.frame.half_depth_cm for site in surface.lattice.sites)
+
+
+def key(place: Place) -> tuple[str, int]:
+    return place.entry.id, place.number
+
+
+@EVERY_FORM
+def test_every_form_mirrored_is_its_mirror_image(form: Form) -> None:
+    sample = get_sample_of(form)
+    plain = get_build(sample, CATALOGUE, RULES)
+    turned = get_build(rebuild(sample, arranging={"mirrored": True}), CATALOGUE, RULES)
+    for one, other in zip(plain.places, turned.places, strict=True):
+        assert other.tip == pytest.approx((-one.tip.x, one.tip.y, one.tip.z))
+    assert [cut.cut_cm for cut in turned.cuts] == pytest.approx([cut.cut_cm for cut in plain.cuts])
+
+
+@EVERY_FORM
+@given(data=st.data())
+@settings(max_examples=6)
+def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: st.DataObject) -> None:
+    """Nothing outside but what is marked as breaking the outline, and that by 10 % at most."""
+    recipe = data.draw(strategies.get_recipes(form))
+    build = get_build(recipe, CATALOGUE, RULES)
+    surface = build.sizing.surface
+    assert len(build.places) == sum(entry.pieces for entry in recipe.entries)
+    for place in build.places:
+        assert all(map(math.isfinite, (*place.tip, *place.start, *place.facing)))
+        if place.zone:
+            continue
+        limit = 1.10 if place.entry.role in BREAKING_THE_OUTLINE else 1.001
+        if place.tip.z > 0.9 * surface.frame.above_rim_cm:  # a crown beside the middle stands where the top curves down
+            limit = max(limit, 1.07)
+        # A head wider than the form cannot be inside it; its tip still is.
+        frame = surface.frame
+        room = place.head.width_cm / min(frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm) + 0.3
+        tip = place.tip.across(-1.0 if recipe.arranging.mirrored else 1.0)
+        assert surface.get_stretch(tip) <= max(limit, room)
+        assert place.tip.z <= surface.frame.above_rim_cm + 1e-6
+    assert len({tuple(place.tip) for place in build.places}) == len(build.places) or form.only_listed
+
+
+@EVERY_FORM
+def test_no_stem_ends_in_air_out_of_water_or_through_foam_unless_a_check_stops_it(form: Form) -> None:
+    recipe = get_sample_of(form)
+    worked = work_out(recipe, CATALOGUE, RULES)
+    container, floor = worked.container, -worked.container.depth_cm
+    stopped = {check.id for check in worked.checks}
+    for cut in worked.cuts:
+        assert cut.end.z >= floor - 1e-6
+        if recipe.mechanics is Mechanics.FOAM:
+            assert cut.inside_cm >= 1.3 - 1e-9 or "shallow" in stopped
+        elif recipe.mechanics is not Mechanics.TIED and container.water_ml:
+            assert cut.end.z <= 0.0
+
+
+@EVERY_FORM
+def test_a_pinned_piece_never_moves(form: Form) -> None:
+    sample = get_sample_of(form)
+    place = next(place for place in get_build(sample, CATALOGUE, RULES).places if not place.zone)
+    held = Vec(round(place.tip.x + 1.5, 2), round(place.tip.y - 0.5, 2), round(place.tip.z - 1.0, 2))
+    entries = [
+        entry.model_copy(update={"pins": (Pin(number=place.number, x=held.x, y=held.y, z=held.z),)})
+        if entry.id == place.entry.id
+        else entry
+        for entry in sample.entries
+    ]
+    pinned = sample.model_copy(update={"entries": tuple(entries)})
+    for recipe in (pinned, nudge_pieces(pinned, sample.entries[-1].id, 2).recipe):
+        found = {key(each): each for each in get_build(recipe, CATALOGUE, RULES).places}[key(place)]
+        assert found.tip == held
+        assert found.pinned
+
+
+OWN = {"mode": "own", "own_height_cm": 52.0, "own_width_cm": 30.0}
+
+
+@pytest.mark.parametrize("name", ["all-round dome", "one-sided", "asymmetric", "hand-tied"])
+def test_what_goes_in_earlier_keeps_clock_and_level_when_a_later_entry_grows(name: str) -> None:
+    sample = rebuild(get_sample_of(FORMS[name]), size=OWN)
+    before = {key(place): place for place in get_build(sample, CATALOGUE, RULES).places}
+    order = list(dict.fromkeys(entry for entry, _ in before))  # build order, delicate blooms last
+    grown = nudge_pieces(sample, order[-2], 6).recipe
+    earlier = set(order[:-2])
+    for place in get_build(grown, CATALOGUE, RULES).places:
+        if place.entry.id in earlier:
+            assert place.tip == before[key(place)].tip
+
+
+@given(form=st.sampled_from(sorted(FORMS)))
+@settings(max_examples=20)
+def test_symmetric_pieces_stand_in_mirrored_pairs(form: str) -> None:
+    sample = get_sample_of(FORMS[form])
+    if FORMS[form].only_listed or FORMS[form].zones or form == "asymmetric":
+        return
+    build = get_build(rebuild(sample, arranging={"balance": Balance.SYMMETRIC}), CATALOGUE, RULES)
+    frame = build.sizing.frame
+    for entry in sample.entries:
+        tips = [place.tip for place in build.places if place.entry.id == entry.id]
+        alone = [
+            tip
+            for tip in tips
+            if not any(other.across(-1.0).minus(tip).length < 1e-6 for other in tips if other != tip)
+        ]
+        assert len(alone) <= 2  # the crown, and an odd one on the middle line
+        assert all(abs(tip.x) <= 0.32 * frame.half_width_cm for tip in alone)
+
+
+def get_side_by_side(worked: Worked) -> list[tuple[Place, Place]]:
+    """Pairs of large heads (1.3 times the median or more) with room for nothing between, at one level."""
+    heads = [place for place in worked.places if not place.material.is_axial and not place.material.is_leaf]
+    large = [place for place in heads if place.head.width_cm >= 1.3 * median(each.head.width_cm for each in heads)]
+    return [
+        (one, other)
+        for number, one in enumerate(large)
+        for other in large[number + 1 :]
+        if abs(one.tip.z - other.tip.z) < 0.05 * one.above_rim_cm
+        and one.tip.minus(other.tip).length < 0.5 * (one.head.width_cm + other.head.width_cm)
+    ]
+
+
+def test_two_large_heads_never_stand_side_by_side_at_one_level() -> None:
+    for recipe in get_recipes():
+        assert not get_side_by_side(work_out(recipe, CATALOGUE, RULES)), recipe.name
+
+
+def get_levels(build: Worked, slug: str) -> list[float]:
+    return sorted((place.tip.z for place in build.places if place.material.slug == slug), reverse=True)
+
+
+def test_grass_collar_stands_5_cm_above_the_vase() -> None:
+    """ "Grass collar: 5 cm above the vase", made with 10 roses, 5 celosia, 6 orchid blooms and 3 dahlias: common
+    practice, no published source."""
+    entries = [
+        ("bear-grass", "green", Role.GREENERY, 60),
+        ("rose-standard", "orange", Role.FOCAL, 10),
+        ("celosia-crested", "red", Role.MASS, 5),
+        ("orchid-tubed", "green", Role.TOKEN, 6),
+        ("dahlia-ball", "orange", Role.MASS, 3),
+    ]
+    worked = work_out(make("grass collar", "cylinder-15x20", Mechanics.TAPE_GRID, entries), CATALOGUE, RULES)
+    blades = [place for place in worked.places if place.material.slug == "bear-grass"]
+    assert {round(place.tip.z, 6) for place in blades} == {5.0}
+    assert all(place.tip.reach == pytest.approx(0.93 * 7.1, rel=0.01) for place in blades)
+    hours = sorted(place.clock_hour for place in blades)
+    assert max(b - a for a, b in pairwise(hours)) < 1.0  # all round, no gap
+
+
+def test_stair_step_spikes_fall_by_5_cm() -> None:
+    """ "Second spike 5 cm taller or shorter than the first; stair-step in threes": common practice, no published
+    source."""
+    entries = [("snapdragon", "white", Role.LINE, 3), ("rose-standard", "white", Role.FOCAL, 3)]
+    recipe = make("stair-step", "bowl-22", Mechanics.PIN_HOLDER, entries)
+    spikes = get_levels(work_out(recipe, CATALOGUE, RULES), "snapdragon")
+    assert [a - b for a, b in pairwise(spikes)] == pytest.approx([5.0, 5.0])
+    assert STEP_CM == 5.0
+
+
+def test_upright_tray_steps_its_spikes_by_5_cm_and_sets_one_spider_bloom_half_way_up() -> None:
+    """Two spikes, the second 5 cm from the first; two spider blooms, one halfway up the spike, one far lower; three
+    carnations: common practice, no published source."""
+    entries = [
+        ("larkspur", "blue", Role.LINE, 2),
+        ("chrys-spider", "white", Role.FOCAL, 2),
+        ("carnation-standard", "white", Role.MASS, 3),
+    ]
+    recipe = make("parallel tray", "tray-one-brick", Mechanics.FOAM, entries)
+    worked = work_out(recipe, CATALOGUE, RULES)
+    spikes, blooms = get_levels(worked, "larkspur"), get_levels(worked, "chrys-spider")
+    # the sites of a tray stand a fourteenth of its height apart
+    assert spikes[0] - spikes[1] == pytest.approx(5.0, abs=spikes[0] / 14)
+    assert blooms[0] == pytest.approx(spikes[0] / 2, rel=0.25)
+    assert blooms[1] < blooms[0] - 2.0
+
+
+def test_cylinder_of_five_stands_four_round_the_rim_and_the_best_on_top() -> None:
+    """ "Cylinder of five peonies: four round the rim, the best one top centre; 15 × 15 cm vase": common practice, no
+    published source."""
+    entries = [("peony", "pink", Role.FOCAL, 5)]
+    recipe = make("compact dome", "cylinder-15x20", Mechanics.TAPE_GRID, entries)
+    recipe = rebuild(recipe, arranging={"grading": "largest at the top centre"})
+    places = work_out(recipe, CATALOGUE, RULES).places
+    top, rim = places[0], places[1:]
+    assert top.tip.reach == pytest.approx(0.0, abs=1e-9)
+    assert all(place.tip.z < top.tip.z for place in rim)
+    hours = sorted(place.clock_hour for place in rim)
+    gaps = [b - a for a, b in zip(hours, [*hours[1:], hours[0] + 12], strict=True)]
+    assert max(gaps) < 4.6  # four round the clock stand 3 hours apart
+
+
+def test_column_climbs_in_even_steps_and_keeps_its_middle_open() -> None:
+    """ "Column: 12 roses stair-stepped, space in the middle, 3 green balls in a triangle": common practice, no
+    published source."""
+    entries = [("rose-standard", "coral", Role.FOCAL, 12), ("dianthus-green-ball", "green", Role.TEXTURE, 3)]
+    worked = work_out(make("column", "taper-40", Mechanics.TAPE_GRID, entries), CATALOGUE, RULES)
+    roses = [place for place in worked.places if place.material.slug == "rose-standard"]
+    steps = get_levels(worked, "rose-standard")
+    falls = [a - b for a, b in pairwise(steps)]
+    assert max(falls) < 3 * sum(falls) / len(falls)
+    assert all(place.tip.reach > 0.45 * worked.sizing.frame.half_width_cm for place in roses[1:])
+    balls = [place for place in worked.places if place.material.slug == "dianthus-green-ball"]
+    turns = sorted(place.clock_hour for place in balls)
+    gaps = [b - a for a, b in zip(turns, [*turns[1:], turns[0] + 12], strict=True)]
+    assert min(gaps) > 1.5  # a triangle: no two balls share a side
