@@ -92,7 +92,7 @@ def test_every_kind_of_change_and_its_undo(
         ({"kind": "own-size", "height": "20", "width": "25"}, "Make it at least 23 cm over all"),
         ({"kind": "add", "material": "<script>"}, "there is no material “&lt;script&gt;”."),
         ({"kind": "field", "field": "name", "value": "a\x00b"}, "name</b> holds characters it cannot have"),
-        ({"kind": "field", "field": "container", "value": "ring-foam-30"}, "cannot stand in “Foam ring"),
+        ({"kind": "field", "field": "container", "value": "ring-foam-30"}, "cannot be made in “Foam ring"),
         ({"kind": "hard-good", "hard_good": "ribbon-16", "value": "half"}, "quantity</b> is not an amount (half)."),
         ({"kind": "hard-good", "hard_good": "ribbon-16", "value": "1/0"}, "divided by</b> is too small (0)."),
         ({"kind": "hard-good", "hard_good": "glitter", "value": "1"}, "the hard good “glitter” is not in"),

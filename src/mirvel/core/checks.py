@@ -4,8 +4,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
+from mirvel.core.bases import BasePlan
 from mirvel.core.cuts import LEAST_IN_FOAM_CM, Cut
-from mirvel.core.design import Mechanics
+from mirvel.core.design import Mechanics, SeenFrom
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.money import to_cent
@@ -40,6 +41,7 @@ def get_checks(
     money: Money,
     sizing: Sizing,
     cuts: tuple[Cut, ...],
+    base: BasePlan,
     rules: HouseRules,
 ) -> tuple[Check, ...]:
     """All findings, stops first, then warnings, then notes."""
@@ -50,6 +52,8 @@ def get_checks(
         *_check_stems(cuts, rules),
         *_check_foam(recipe, cuts, rules),
         *_check_goods(recipe, catalogue),
+        *_check_mouth(base),
+        *_check_form(recipe, sizing, cuts),
     ]
     return tuple(sorted(found, key=lambda check: list(Severity).index(check.severity)))
 
@@ -157,6 +161,26 @@ def _check_foam(recipe: Recipe, cuts: tuple[Cut, ...], rules: HouseRules) -> Ite
             f"{names}: less than {least} goes in, so they neither hold nor drink. Let the foam stand higher above "
             "the rim, or make the piece wider or taller.",
         )
+
+
+def _check_mouth(base: BasePlan) -> Iterator[Check]:
+    """More stems than the mouth passes; holes in foam with no wall between."""
+    if base.mouth_passes is not None and base.stems > base.mouth_passes:
+        reason = f"About {base.mouth_passes} stems as thick as these go through. Use a wider one or fewer stems."
+        yield Check("mouth", Severity.STOP, f"{base.stems} stems in the mouth", reason)
+    if base.foam and base.foam.too_close:
+        reason = "Foam tears where holes stand closer than 2 mm. Use a larger piece of foam, or fewer stems."
+        yield Check("holes", Severity.WARN, f"{base.foam.too_close} holes too close", reason)
+
+
+def _check_form(recipe: Recipe, sizing: Sizing, cuts: tuple[Cut, ...]) -> Iterator[Check]:
+    form, places = sizing.form, len(sizing.surface.lattice.sites)
+    if form.only_listed and len(cuts) > places:
+        reason = f"A {form.name} has {places} places; what is over stands on top of others. Take pieces out."
+        yield Check("places", Severity.WARN, f"{len(cuts)} pieces for {places} places", reason)
+    if recipe.brief.seen_from is SeenFrom.ALL_ROUND and form.seen_from is SeenFrom.FRONT:
+        reason = f"The brief is for all round; a {form.name} is made to be looked at from the front."
+        yield Check("seen-from", Severity.NOTE, "Made for one side only", reason)
 
 
 def _check_goods(recipe: Recipe, catalogue: Catalogue) -> Iterator[Check]:

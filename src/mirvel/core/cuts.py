@@ -60,6 +60,16 @@ class Cut:
         return self.cut_cm + (0.0 if self.place.material.is_axial else self.place.head.length_cm)
 
     @property
+    def above_rim_cm(self) -> float:
+        """How high the base of the head (the tip of a leaf or spike) stands above the rim once cut."""
+        return self.place.measured_to.z - self.place.growth_cm
+
+    def get_below_edge_cm(self, container: Container) -> float:
+        """How far below the table edge to cut, with the vase at the edge and the stem held beside it as high as it
+        will stand; negative is above the table."""
+        return self.cut_cm - (container.rim_height_cm + self.above_rim_cm)
+
+    @property
     def is_too_long(self) -> bool:
         """Whether the stem as bought is too short for it."""
         return self.total_cm > self.place.head.stem_length_cm + 1e-9

@@ -14,7 +14,7 @@ def get_sample(form: Form, catalogue: Catalogue) -> Recipe | None:
     fit = [each for each in catalogue.containers.values() if form.takes(each) and not each.retired]
     if not fit:
         return None
-    container = _choose_container(form, fit)
+    container = choose_container(form, fit)
     mechanics = next((each for each in form.mechanics if each in container.usual_mechanics), form.mechanics[0])
     return Recipe(
         name=form.name.capitalize(),
@@ -29,7 +29,7 @@ def get_sample(form: Form, catalogue: Catalogue) -> Recipe | None:
     )
 
 
-def _choose_container(form: Form, fit: list[Container]) -> Container:
+def choose_container(form: Form, fit: list[Container]) -> Container:
     """Of the form's usual kind and as deep for its width as the form, the middle one by size; the widest for
     a form no wider than its mouth."""
     usual = [each for each in fit if each.kind is form.usual_kind] or fit

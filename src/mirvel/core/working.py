@@ -6,6 +6,7 @@ cuts cannot disagree.
 
 from dataclasses import dataclass, fields
 
+from mirvel.core.bases import BasePlan, get_base_plan
 from mirvel.core.cautions import Caution, get_cautions
 from mirvel.core.checks import Check, get_checks
 from mirvel.core.cuts import Cut, get_cuts
@@ -32,6 +33,7 @@ class Build:
     places: tuple[Place, ...]
     extent: Extent
     cuts: tuple[Cut, ...]
+    base: BasePlan
 
     @property
     def table_cm(self) -> float:
@@ -74,6 +76,7 @@ def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
     footprints = sum(piece.head.footprint_cm2 for piece in pieces if not piece.material.is_leaf and not piece.zone)
     sizing = get_sizing(recipe, container, footprints, rules)
     places = get_places(pieces, recipe, container, sizing, rules)
+    cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))
     return Build(
         recipe=recipe,
         rules=rules,
@@ -81,7 +84,8 @@ def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
         sizing=sizing,
         places=places,
         extent=get_extent(places, container.halves_cm, sizing.form.pose),
-        cuts=get_cuts(places, recipe, container, get_step_cm(rules.unit)),
+        cuts=cuts,
+        base=get_base_plan(recipe, container, cuts),
     )
 
 
@@ -92,7 +96,7 @@ def work_out_build(build: Build, catalogue: Catalogue) -> Worked:
     return Worked(
         **{each.name: getattr(build, each.name) for each in fields(Build)},
         money=money,
-        checks=get_checks(recipe, catalogue, money, build.sizing, build.cuts, rules),
+        checks=get_checks(recipe, catalogue, money, build.sizing, build.cuts, build.base, rules),
         cautions=get_cautions(recipe, catalogue),
         assembled=get_assembled(recipe, catalogue),
     )

@@ -47,6 +47,10 @@ class Eye:
             self.origin_y - (point.x * up.x + point.y * up.y + point.z * up.z) * MM_PER_CM,
         )
 
+    def get_shift(self, right_cm: float, up_cm: float) -> Vec:
+        """What a move on the picture is in the piece's own frame."""
+        return self.right.scaled(right_cm).plus(self.up, up_cm)
+
     def get_direction(self, direction: Vec) -> tuple[float, float, float]:
         """A direction as (right, up, towards the eye)."""
         return direction.dot(self.right), direction.dot(self.up), direction.dot(self.towards)

@@ -47,6 +47,11 @@ class Desk:
         """What ``make`` makes of a recipe, made once while facts and rules stay as they are."""
         return _keep((what, self.facts, recipe.model_dump_json()), make)
 
+    def get_all_vessels(self) -> tuple[Container, ...]:
+        """Containers that at least one form can be made in."""
+        found = {each.slug: each for name in FORMS for each in self.get_vessels(name)}
+        return tuple(sorted(found.values(), key=lambda each: each.name))
+
     def get_vessels(self, form_name: str, also: str = "") -> tuple[Container, ...]:
         """Containers a form can be made in, and the one a recipe is in already."""
         form = FORMS[form_name]

@@ -137,6 +137,8 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 Field("mouth_cm", "Mouth, inside", "cm", fresh="14"),
                 Field("mouth_across_cm", "Mouth, other way; hole; span", "cm"),
                 Field("base_cm", "Foot", "cm", fresh="10"),
+                Field("belly_cm", "Half way down, outside", "cm"),
+                Field("vessels", "Side by side", fresh="1"),
                 Field("depth_cm", "Depth inside", "cm", fresh="9"),
                 Field("height_cm", "Height", "cm", fresh="10"),
                 Field("water_ml", "Water, working fill", "ml", fresh="800"),

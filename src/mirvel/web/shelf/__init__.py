@@ -9,9 +9,10 @@ from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 from pydantic import ValidationError
 
-from mirvel.core.changes import set_container
+from mirvel.core.changes import rebuild, set_container
 from mirvel.core.design import Mechanics
 from mirvel.core.drift import Cause, get_costs, get_culprits
+from mirvel.core.forms import FORMS
 from mirvel.core.goods import Catalogue
 from mirvel.core.problems import BadInput, MirvelError, Problem, get_problems
 from mirvel.core.recipe import Recipe
@@ -89,7 +90,7 @@ def _show(
     }
     return render(
         request, "shelf/shelf.html", status, shelves=shelves, rules=desk.rules, mechanics=list(Mechanics),
-        containers=desk.get_vessels("all-round dome"), **context,
+        containers=desk.get_all_vessels(), forms=list(FORMS.values()), **context,
     )  # fmt: skip
 
 
@@ -116,9 +117,10 @@ def begin_recipe(
     price_point: Annotated[str, Form()] = "",
     container: Annotated[str, Form()] = "",
     mechanics: Annotated[str, Form()] = Mechanics.TAPE_GRID,
+    form: Annotated[str, Form()] = "all-round dome",
 ) -> Response:
     """A new recipe from a name, a price point and a container; goes on to its Table."""
-    typed = {"name": name, "price_point": price_point, "container": container, "mechanics": mechanics}
+    typed = {"name": name, "price_point": price_point, "container": container, "mechanics": mechanics, "form": form}
     try:
         recipe = _begin(typed, desk.catalogue)
     except BadInput as error:
@@ -136,6 +138,7 @@ def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
     )
     try:
         recipe = Recipe.model_validate({**typed, "name": name, "family": family[:60] or "unnamed"})
+        recipe = rebuild(recipe, size={"rule": FORMS[recipe.form].rule.model_dump()})
     except ValidationError as error:
         raise BadInput(*get_problems(error)) from None
     return set_container(recipe, catalogue, recipe.container).recipe

@@ -9,6 +9,22 @@
   let sending = false;
   let chosen = null;
 
+  // How the drawing is looked at: it travels with every change, so that the answer is drawn the same way.
+  const lookingForm = () => document.getElementById("looking");
+  const looking = () => (lookingForm() ? Object.fromEntries(new FormData(lookingForm())) : {});
+  const look = (field, value) => {
+    const form = lookingForm();
+    form.elements[field].value = value;
+    htmx.trigger(form, "change");
+  };
+  const turn = (way) => look("hour", document.getElementById(`turn-${way}`).dataset.hour);
+  const markPicked = () => {
+    const [entry, number] = (looking().piece ?? "").split(".");
+    for (const piece of document.querySelectorAll(".drawing [data-piece]")) {
+      piece.classList.toggle("picked", piece.dataset.entry === entry && piece.dataset.piece === number);
+    }
+  };
+
   const choose = (entry, { scroll = true } = {}) => {
     chosen = entry;
     for (const row of rows()) {
@@ -31,7 +47,7 @@
     sending = true;
     work().setAttribute("aria-busy", "true");
     while (waiting.length) {
-      const next = { ...waiting.shift(), read_at: work().dataset.readAt };
+      const next = { ...looking(), ...waiting.shift(), read_at: work().dataset.readAt };
       try {
         await htmx.ajax("POST", work().dataset.change, { values: next, target: "#work", swap: "outerHTML" });
       } catch {
@@ -81,7 +97,44 @@
     const field = typing && document.getElementById(typing.id);
     if (field) field.value = typing.value;
     for (const pane of document.querySelectorAll("#work details")) pane.open = open.includes(pane.id);
+    choose(rows().some((row) => row.dataset.entry === chosen) ? chosen : null, { scroll: false });
+    markPicked();
   });
+
+  // A head is dragged on the picture; how far, in cm of the piece, is sent, and where that leads is reckoned there.
+  let drag = null;
+  document.addEventListener("pointerdown", (event) => {
+    const piece = event.target.closest(".drawing .piece [data-piece]");
+    if (!piece || event.button !== 0 || sending) return;
+    const scale = piece.ownerSVGElement.getScreenCTM().a;
+    drag = { piece, scale, x: event.clientX, y: event.clientY, moved: false };
+    event.preventDefault();
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!drag) return;
+    const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y];
+    if (!drag.moved && Math.hypot(dx, dy) < 4) return;
+    drag.moved = true;
+    drag.piece.classList.add("dragged");
+    drag.piece.setAttribute("transform", `translate(${dx / drag.scale} ${dy / drag.scale})`);
+  });
+  document.addEventListener("pointerup", (event) => {
+    if (!drag) return;
+    const { piece, scale, moved } = drag;
+    const [right, up] = [(event.clientX - drag.x) / scale / 10, (drag.y - event.clientY) / scale / 10];
+    drag = null;
+    if (!moved) return;
+    const name = `${piece.dataset.entry}.${piece.dataset.piece}`;
+    chosen = piece.dataset.entry;
+    const on = piece.closest("[data-view]").dataset.view;
+    send({ kind: "move", piece: name, on, right: right.toFixed(2), up: up.toFixed(2) });
+  });
+  document.addEventListener("pointercancel", () => {
+    drag?.piece.removeAttribute("transform");
+    drag = null;
+  });
+  const carry = (right, up) => looking().piece && send({ kind: "move", piece: looking().piece, on: "front", right, up });
+  const carries = { ArrowLeft: ["-0.5", "0"], ArrowRight: ["0.5", "0"], ArrowUp: ["0", "0.5"], ArrowDown: ["0", "-0.5"] };
 
   const closeFound = () => {
     const field = document.getElementById("add");
@@ -114,6 +167,9 @@
     "−": () => nudge("-1"),
     "[": () => send({ kind: "height-nudge", by: "-1" }),
     "]": () => send({ kind: "height-nudge", by: "1" }),
+    ",": () => turn("left"),
+    ".": () => turn("right"),
+    f: () => focus("form"),
     "/": () => focus("add"),
     p: () => focus("price"),
     v: () => focus("vessel"),
@@ -148,6 +204,11 @@
       event.preventDefault();
       return;
     }
+    if (!field && event.shiftKey && event.key in carries && keysAreOn()) {
+      event.preventDefault();
+      carry(...carries[event.key]);
+      return;
+    }
     if (field || event.ctrlKey || event.metaKey || event.altKey || !keysAreOn() || !(event.key in keys)) return;
     event.preventDefault();
     keys[event.key]();
@@ -155,9 +216,13 @@
 
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-open-keys]")) openKeys();
+    const turner = event.target.closest("button.turn");
+    if (turner) look("hour", turner.dataset.hour);
+    const piece = event.target.closest(".drawing .piece [data-piece]");
+    if (piece) look("piece", `${piece.dataset.entry}.${piece.dataset.piece}`);
     const row = event.target.closest("tr.entry") ?? event.target.closest(".drawing [data-entry]");
     if (row) choose(row.dataset.entry, { scroll: !row.matches("tr") });
-    else if (event.target.closest(".drawing-pane")) choose(null);
+    else if (event.target.closest(".sheet")) choose(null);
   });
 
   document.addEventListener("focusin", (event) => {

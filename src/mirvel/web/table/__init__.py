@@ -13,6 +13,8 @@ from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, render, wants_fragment
 from mirvel.web.table.changes import STEPS, get_change
+from mirvel.web.table.looking import read_looking
+from mirvel.web.table.places import get_places_view
 from mirvel.web.table.view import get_table_view
 from mirvel.web.working import Desk, DeskHere
 
@@ -22,7 +24,26 @@ MOST_SUGGESTED = 12
 
 @router.get("")
 def show_table(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
-    return _show(request, desk, shop.load_recipe(recipe_id))
+    return _show(request, desk, shop.load_recipe(recipe_id), dict(request.query_params))
+
+
+@router.get("/drawing")
+def show_drawing(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
+    """The drawing turned, cut open, on another day or with labels; whole where it is no part of a page."""
+    typed = dict(request.query_params)
+    saved = shop.load_recipe(recipe_id)
+    if not wants_fragment(request):
+        return _show(request, desk, saved, typed)
+    view = get_table_view(saved, desk, read_looking(typed))
+    return render(request, "table/_drawing.html", view=view, rules=desk.rules)
+
+
+@router.get("/places")
+def show_places(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
+    """Every piece with its place and its cut three ways, the cutting plan, and how the mechanics are prepared."""
+    saved = shop.load_recipe(recipe_id)
+    view = get_places_view(saved, desk.work_out(saved.recipe))
+    return render(request, "table/places.html", view=view, rules=desk.rules)
 
 
 @router.post("/change")
@@ -31,12 +52,12 @@ def change(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere
     try:
         saved = _make(shop, desk, recipe_id, typed)
     except StaleState as error:
-        return _show(request, desk, shop.load_recipe(recipe_id), 409, said=str(error))
+        return _show(request, desk, shop.load_recipe(recipe_id), typed, 409, said=str(error))
     except BadInput as error:
-        return _show(request, desk, shop.load_recipe(recipe_id), 422, problems=error.problems, typed=typed)
+        return _show(request, desk, shop.load_recipe(recipe_id), typed, 422, problems=error.problems, typed=typed)
     if not wants_fragment(request):
         return RedirectResponse(f"/table/{recipe_id}", status_code=303)
-    return _show(request, desk, saved)
+    return _show(request, desk, saved, typed)
 
 
 def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
@@ -55,10 +76,14 @@ def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
     return shop.save_recipe(recipe_id, worth, read_at=read_at, change=made.words)
 
 
-def _show(request: Request, desk: Desk, saved: SavedRecipe, status: int = 200, **said: object) -> Response:
+def _show(
+    request: Request, desk: Desk, saved: SavedRecipe, looked: Typed, status: int = 200, **said: object
+) -> Response:
     template = "table/_work.html" if wants_fragment(request) else "table/table.html"
     context: dict[str, object] = {"problems": (), "typed": {}, "said": "", **said}
-    return render(request, template, status, view=get_table_view(saved, desk), rules=desk.rules, **context)
+    return render(
+        request, template, status, view=get_table_view(saved, desk, read_looking(looked)), rules=desk.rules, **context
+    )
 
 
 @router.get("/materials")

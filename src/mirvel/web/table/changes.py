@@ -1,16 +1,20 @@
 """From a Table form to a change of the recipe: which fields each kind of change reads."""
 
+import math
 from collections.abc import Callable, Mapping
 
-from mirvel.core import changes
+from mirvel.core import changes, moving
 from mirvel.core.changes import Change
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Recipe, SizeMode
 from mirvel.core.units import parse_length_cm
+from mirvel.drawing.view import View, get_eye
 from mirvel.web.requests import Typed
+from mirvel.web.table.looking import read_looking, read_piece
 from mirvel.web.working import Desk
 
 STEPS = frozenset({"undo", "redo"})
+_FURTHEST_CM = 200.0
 
 
 def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
@@ -20,11 +24,15 @@ def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
         return changes.add_entry(recipe, desk.catalogue, typed.get("material", ""), typed.get("colour", ""))
     if kind == "own-size" or (kind == "size" and typed.get("value") == SizeMode.OWN):
         return _set_own_size(recipe, desk, typed)
+    if kind == "form":
+        return moving.set_form(recipe, desk.catalogue, typed.get("value", ""))
     if kind == "field" and typed.get("field") == "container":
         return changes.set_container(recipe, desk.catalogue, typed.get("value", ""))
     if kind == "hard-good":
         slug = typed.get("hard_good", "")
         return changes.use_hard_good(recipe, desk.catalogue, slug, typed.get("value", ""))
+    if kind in _MOVES:
+        return _MOVES[kind](recipe, desk, typed)
     if kind not in _KINDS:
         raise BadInput(Problem("change", f"“{kind}” is not a change Mirvel knows.", "Reload the page and try again."))
     return _KINDS[kind](recipe, typed)
@@ -60,6 +68,54 @@ def _set_own_size(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     if "width" in typed:
         width_cm = parse_length_cm(typed["width"], desk.rules.unit, field="own width")
     return changes.set_own_size(recipe, height_cm, width_cm)
+
+
+def _read_chosen(typed: Typed, field: str = "piece") -> tuple[str, int]:
+    piece = read_piece(typed.get(field, ""))
+    if piece is None:
+        raise BadInput(Problem(field, "none is chosen.", "Choose a piece on the drawing first."))
+    return piece
+
+
+def _read_cm(typed: Typed, field: str) -> float:
+    try:
+        length = float(typed.get(field, "") or 0)
+    except ValueError:
+        length = math.nan
+    if not abs(length) <= _FURTHEST_CM:
+        raise BadInput(Problem(field, f"“{typed[field]}” is not a length in cm.", "Drag the piece again."))
+    return length
+
+
+def _move(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
+    """A piece carried so far to the right and up on the view it was dragged in."""
+    build = desk.work_out(recipe)
+    on = View(typed["on"]) if typed.get("on") in set(View) else View.FRONT
+    eye = get_eye(on, read_looking(typed).hour, build.sizing.form.pose)
+    return moving.move_piece(
+        build, *_read_chosen(typed), eye.get_shift(_read_cm(typed, "right"), _read_cm(typed, "up"))
+    )
+
+
+def _set_arranging(recipe: Recipe, typed: Typed) -> Change:
+    field = typed.get("field", "")
+    if field not in {"grouping", "balance", "focal", "levels", "grading"}:
+        raise BadInput(Problem("change", f"there is no “{field}” to arrange by.", "Reload the page and try again."))
+    return moving.set_arranging(recipe, field, typed.get("value", ""))
+
+
+_MOVES: Mapping[str, Callable[[Recipe, Desk, Typed], Change]] = {
+    "move": _move,
+    "hold": lambda recipe, desk, typed: moving.hold_piece(desk.work_out(recipe), *_read_chosen(typed)),
+    "swap": lambda recipe, desk, typed: moving.swap_pieces(
+        desk.work_out(recipe), _read_chosen(typed), _read_chosen(typed, "with")
+    ),
+    "let-go": lambda recipe, desk, typed: moving.let_go(recipe, *_read_chosen(typed)),
+    "let-all-go": lambda recipe, desk, typed: moving.let_all_go(recipe),
+    "mirror": lambda recipe, desk, typed: moving.mirror(recipe),
+    "again": lambda recipe, desk, typed: moving.place_again(recipe),
+    "arranging": lambda recipe, desk, typed: _set_arranging(recipe, typed),
+}
 
 
 def _set_school(recipe: Recipe, typed: Typed) -> Change:

@@ -2,20 +2,37 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
+from enum import StrEnum
 from itertools import groupby
 
 from markupsafe import Markup
 
-from mirvel.core.design import HeightBase, HeightOf, Mechanics
+from mirvel.core.cuts import Cut
+from mirvel.core.days import LAST_DAY, get_on_day
+from mirvel.core.design import (
+    Balance,
+    FocalPlace,
+    Grading,
+    Grouping,
+    HeightBase,
+    HeightOf,
+    Levels,
+    Mechanics,
+)
+from mirvel.core.forms import FORMS
+from mirvel.core.forms.form import Form
 from mirvel.core.goods import Catalogue, Container, HardGood, HardGoodUse, Material, PieceSize, Role
 from mirvel.core.house import PiecePolicy, PricingSchool
+from mirvel.core.places import Place
 from mirvel.core.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
 from mirvel.core.problems import MirvelError, UnknownGoods
 from mirvel.core.recipe import Density, Entry, Recipe, SizeMode
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw_both
 from mirvel.drawing.tube import draw_tube
+from mirvel.drawing.view import View
 from mirvel.store.shop import SavedRecipe
+from mirvel.web.table.looking import COMPASS, Labels, Looking
 from mirvel.web.working import Desk
 
 
@@ -49,6 +66,19 @@ class HardGoodView:
 
 
 @dataclass(frozen=True)
+class PieceView:
+    """The chosen piece: its place and its cut three ways."""
+
+    name: str
+    colour: str
+    number: int
+    place: Place
+    cut: Cut
+    below_edge_cm: float
+    others: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True)
 class TableView:
     """The whole Table; ``worked`` is None, with the reason, where the recipe cannot be worked out as it stands."""
 
@@ -60,6 +90,9 @@ class TableView:
     steps: tuple[StepView, ...]
     worked: Worked | None
     trouble: str
+    looking: Looking
+    past: tuple[tuple[str, int], ...]
+    piece: PieceView | None
     drawing: Markup
     tube: Markup
     containers: tuple[Container, ...]
@@ -69,7 +102,20 @@ class TableView:
     labour_share: Decimal
     made_ahead_minutes: Decimal
     flower_margin: Decimal
-    mechanics: tuple[Mechanics, ...] = tuple(Mechanics)
+    pinned: int
+    mechanics: tuple[Mechanics, ...]
+    forms: tuple[Form, ...] = tuple(FORMS.values())
+    arranging: tuple[tuple[str, str, tuple[StrEnum, ...]], ...] = (
+        ("grouping", "Flowers", tuple(Grouping)),
+        ("balance", "Balance", tuple(Balance)),
+        ("focal", "Focal", tuple(FocalPlace)),
+        ("levels", "Levels", tuple(Levels)),
+        ("grading", "Size", tuple(Grading)),
+    )
+    views: tuple[View, ...] = (View.FRONT, View.SECTION)
+    labels: tuple[Labels, ...] = tuple(Labels)
+    compass: tuple[float, ...] = COMPASS
+    days: tuple[int, ...] = tuple(range(LAST_DAY + 1))
     height_ofs: tuple[HeightOf, ...] = tuple(HeightOf)
     height_bases: tuple[HeightBase, ...] = tuple(HeightBase)
     size_modes: tuple[SizeMode, ...] = tuple(SizeMode)
@@ -80,8 +126,8 @@ class TableView:
     policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
 
 
-def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
-    """The Table of a saved recipe as goods and rules stand now."""
+def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableView:
+    """The Table of a saved recipe as goods and rules stand now, looked at in some way."""
     worked, trouble = None, ""
     try:
         worked = desk.work_out(saved.recipe)
@@ -97,7 +143,10 @@ def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
         steps=tuple(StepView(role, tuple(run)) for role, run in groupby(rows, key=lambda row: row.entry.role)),
         worked=worked,
         trouble=trouble,
-        drawing=_get_drawing(saved.recipe, worked, desk),
+        looking=looking,
+        past=get_on_day(worked, looking.day).past if worked and looking.day is not None else (),
+        piece=_get_piece(worked, looking) if worked else None,
+        drawing=_get_drawing(saved.recipe, worked, desk, looking),
         tube=Markup(draw_tube(worked)) if worked else Markup(""),
         containers=desk.get_vessels(saved.recipe.form, saved.recipe.container),
         hard_goods=_get_hard_goods(saved.recipe, desk.catalogue),
@@ -105,14 +154,50 @@ def get_table_view(saved: SavedRecipe, desk: Desk) -> TableView:
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
         made_ahead_minutes=get_made_ahead_minutes(saved.recipe, desk.catalogue),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
+        pinned=sum(len(entry.pins) for entry in saved.recipe.entries),
+        mechanics=_get_mechanics(saved.recipe),
         flower_margin=get_margin(worked.money.goods.flower_markup if worked else desk.rules.flower_markup),
     )
 
 
-def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk) -> Markup:
+def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk, looking: Looking) -> Markup:
     if worked is None:
         return Markup("")
-    return Markup(desk.keep("both", recipe, lambda: draw_both(worked).to_svg(class_="drawing")))
+
+    def draw() -> str:
+        seen = worked if looking.day is None else get_on_day(worked, looking.day).worked
+        return draw_both(seen, looking.style, looking.view).to_svg(class_="drawing")
+
+    return Markup(desk.keep(f"both {looking.key}", recipe, draw))
+
+
+def _get_mechanics(recipe: Recipe) -> tuple[Mechanics, ...]:
+    """What may hold a piece of this form, and what does."""
+    return tuple(dict.fromkeys((*FORMS[recipe.form].mechanics, recipe.mechanics)))
+
+
+def _get_piece(worked: Worked, looking: Looking) -> PieceView | None:
+    cut = next((each for each in worked.cuts if (each.place.entry.id, each.place.number) == looking.piece), None)
+    if cut is None:
+        return None
+    place, total = cut.place, {entry.id: entry.pieces for entry in worked.recipe.entries}
+    others = tuple(
+        (
+            f"{each.entry.id}.{each.number}",
+            f"{each.material.name} {each.number} of {total[each.entry.id]}, {each.level}",
+        )
+        for each in worked.places
+        if each is not place
+    )
+    return PieceView(
+        name=place.material.name,
+        colour=place.entry.colour,
+        number=place.number,
+        place=place,
+        cut=cut,
+        below_edge_cm=cut.get_below_edge_cm(worked.container),
+        others=others,
+    )
 
 
 def _get_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGoodView, ...]:

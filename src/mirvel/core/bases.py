@@ -1,0 +1,130 @@
+"""What holds the stems, as it is prepared: how much foam and how it is cut, its holes; the tape grid; how many stems
+a mouth passes.
+
+A brick is 23 × 11 × 8 cm, about 2 litres and about 2 kg soaked: common practice, no published source.
+"""
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+
+from mirvel.core.cuts import Cut
+from mirvel.core.design import Mechanics
+from mirvel.core.entering import HOLE_WALL_CM
+from mirvel.core.goods import Container
+from mirvel.core.grids import TapeGrid, get_tape_grid
+from mirvel.core.packing import get_capacity
+from mirvel.core.recipe import Recipe
+from mirvel.core.vessel import Hollow, get_foam, get_inside
+
+BRICK_CM = (23.0, 11.0, 8.0)
+BRICK_ML = BRICK_CM[0] * BRICK_CM[1] * BRICK_CM[2]
+SOAKED_G_PER_ML = 1.0
+_SHARES = tuple(sorted({Fraction(a, b) for b in (1, 2, 3, 4, 6, 8) for a in range(1, b + 1)}))
+_CENTRE = 0.45  # within this share of the half width, holes are in the centre
+
+
+@dataclass(frozen=True)
+class FoamPlan:
+    """One block: how much of a brick it is, its size, its holes by zone, the nearest two, and its soaked weight."""
+
+    bricks: Fraction
+    top_cm: tuple[float, float]
+    foot_cm: tuple[float, float]
+    height_cm: float
+    holes: tuple[tuple[str, int], ...]
+    nearest_cm: float
+    too_close: int
+    soaked_g: float
+
+
+@dataclass(frozen=True)
+class BasePlan:
+    """How a piece's mechanics are prepared; what does not apply is None."""
+
+    foam: FoamPlan | None
+    grid: TapeGrid | None
+    stems: int
+    mouth_passes: int | None
+
+
+def get_base_plan(recipe: Recipe, container: Container, cuts: tuple[Cut, ...]) -> BasePlan:
+    """How the mechanics of a recipe with these cuts are prepared."""
+    mechanics, stems = recipe.mechanics, tuple(cut for cut in cuts if not cut.place.is_inside)
+    if mechanics is Mechanics.FOAM:
+        foam = get_foam(container, recipe.foam_above_rim_cm)
+        return BasePlan(_get_foam_plan(foam, stems), None, len(stems), None)
+    if mechanics in {Mechanics.PIN_HOLDER, Mechanics.TIED}:
+        return BasePlan(None, None, len(stems), None)
+    grid = get_tape_grid(container) if mechanics is Mechanics.TAPE_GRID else None
+    return BasePlan(None, grid, len(stems), get_mouth_capacity(container, stems))
+
+
+def get_mouth_capacity(container: Container, stems: tuple[Cut, ...]) -> int | None:
+    """How many stems as thick as these the mouth (all mouths together) passes; None without stems.
+
+    The mean of the stems' sections gives the thickness; a square or oval mouth counts as the circle of its area.
+    """
+    widths = [cut.place.material.stem_diameter_mm / 10 for cut in stems]
+    if not widths:
+        return None
+    mean = math.sqrt(sum(width * width for width in widths) / len(widths))
+    inside = get_inside(container)
+    section = (4.0 if inside.square else math.pi) * inside.ratio * inside.top_half_cm**2
+    return get_capacity(2 * math.sqrt(section / math.pi) / mean) * container.vessels
+
+
+def get_bricks(volume_ml: float) -> Fraction:
+    """The fewest bricks a volume takes, the last one in halves, thirds, quarters, sixths or eighths.
+
+    >>> get_bricks(500.0), get_bricks(2500.0)
+    (Fraction(1, 4), Fraction(5, 4))
+    """
+    whole = int(volume_ml // BRICK_ML)
+    rest = volume_ml / BRICK_ML - whole
+    return whole + next((share for share in _SHARES if float(share) >= rest - 1e-9), Fraction(1)) * (rest > 1e-9)
+
+
+def _get_foam_plan(foam: Hollow, stems: tuple[Cut, ...]) -> FoamPlan:
+    volume = _get_volume_ml(foam)
+    top, foot = 2 * foam.top_half_cm, 2 * foam.bottom_half_cm
+    nearest, too_close = _get_gaps(stems)
+    return FoamPlan(
+        bricks=get_bricks(volume),
+        top_cm=(top, top * foam.ratio),
+        foot_cm=(foot, foot * foam.ratio),
+        height_cm=foam.top_z - foam.bottom_z,
+        holes=_count_holes(stems, foam),
+        nearest_cm=nearest,
+        too_close=too_close,
+        soaked_g=volume * SOAKED_G_PER_ML,
+    )
+
+
+def _get_volume_ml(block: Hollow) -> float:
+    """Volume of a frustum, round or cornered."""
+    a, b = block.top_half_cm, block.bottom_half_cm
+    section = (4.0 if block.square else math.pi) * block.ratio
+    return section * (block.top_z - block.bottom_z) / 3 * (a * a + a * b + b * b)
+
+
+def _count_holes(stems: tuple[Cut, ...], foam: Hollow) -> tuple[tuple[str, int], ...]:
+    counts = {"centre": 0, "edge": 0, "sides": 0}
+    for place in (cut.place for cut in stems):
+        if place.start.z < foam.top_z - 1e-6:
+            counts["sides"] += 1
+        else:
+            share = place.start.reach / foam.get_edge_distance(place.start, foam.top_z)
+            counts["centre" if share < _CENTRE else "edge"] += 1
+    return tuple(counts.items())
+
+
+def _get_gaps(stems: tuple[Cut, ...]) -> tuple[float, int]:
+    """The distance of the nearest two holes, and how many holes have less wall beside them than 2 mm."""
+    starts = [(cut.place.start, cut.place.material.stem_diameter_mm / 20) for cut in stems]
+    nearest, close = math.inf, 0
+    for number, (one, radius) in enumerate(starts):
+        gaps = [(one.minus(other).length, width) for other, width in starts[:number]]
+        nearest = min([nearest, *(gap for gap, _ in gaps)])
+        close += any(gap < radius + width + HOLE_WALL_CM - 1e-6 for gap, width in gaps)
+    return (0.0 if math.isinf(nearest) else nearest), close

@@ -1,0 +1,42 @@
+"""What the page of places gets: every piece as it goes in, the cutting plan, how the mechanics are prepared."""
+
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from mirvel.core.bases import BasePlan
+from mirvel.core.cutplan import MaterialPlan, get_cutting_plan
+from mirvel.core.cuts import Cut
+from mirvel.core.working import Worked
+from mirvel.drawing.holes import draw_holes
+from mirvel.store.shop import SavedRecipe
+
+
+@dataclass(frozen=True)
+class PieceRow:
+    """One piece: the line of its entry, its place, its cut three ways."""
+
+    line: int
+    cut: Cut
+    below_edge_cm: float
+
+
+@dataclass(frozen=True)
+class PlacesView:
+    """All pieces of a worked recipe and how they are prepared."""
+
+    id: int
+    worked: Worked
+    rows: tuple[PieceRow, ...]
+    plans: tuple[MaterialPlan, ...]
+    base: BasePlan
+    holes: Markup
+
+
+def get_places_view(saved: SavedRecipe, worked: Worked) -> PlacesView:
+    lines = {entry.id: number for number, entry in enumerate(worked.recipe.entries, 1)}
+    rows = tuple(
+        PieceRow(lines[cut.place.entry.id], cut, cut.get_below_edge_cm(worked.container)) for cut in worked.cuts
+    )
+    holes = Markup(draw_holes(worked).to_svg(class_="drawing"))
+    return PlacesView(saved.id, worked, rows, get_cutting_plan(worked), worked.base, holes)
