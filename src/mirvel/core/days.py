@@ -38,6 +38,8 @@ def _get_place_on_day(place: Place, worked: Worked, day: int) -> Place:
     """The same stem with its head as it is that day, grown along its own way."""
     head = get_head(place.material, place.entry.piece, day, worked.rules.opening_at_delivery)
     grown = get_growth_cm(place.material, day) - place.growth_cm
+    if head == place.head and not grown:
+        return place
     along = place.measured_to.minus(place.start).unit
     if place.material.is_axial:
         return replace(place, head=head, tip=place.tip.plus(along, grown))

@@ -118,8 +118,9 @@ def _get_lettered(worked: Worked, style: Style, share: float) -> Style:
     """The style with its text size settled: a share of the piece's height and depth, so that print sizes agree."""
     if style.text_mm:
         return style
-    depth = worked.extent.back - worked.extent.front
-    return replace(style, text_mm=round((worked.overall_height_cm + depth) * MM_PER_CM * share + 2.0, 1))
+    extent = worked.extent
+    plan = 2 * max(-extent.left, extent.right, extent.back, -extent.front)
+    return replace(style, text_mm=round((worked.overall_height_cm + plan) * MM_PER_CM * share + 2.0, 1))
 
 
 def _finish(worked: Worked, symbols: Symbols, body: str, width: float, height: float, what: str) -> Drawing:

@@ -9,7 +9,7 @@ from fastapi.staticfiles import StaticFiles
 
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
-from mirvel.web import buckets, card, health, receiving, shelf, suppliers, table, units
+from mirvel.web import buckets, card, gallery, health, receiving, shelf, suppliers, table, units
 from mirvel.web.drifting import Drifter
 from mirvel.web.errors import add_error_pages
 from mirvel.web.feeding import Feeder
@@ -36,7 +36,7 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     app.state.drifter = Drifter(shop)
     app.state.feeder = Feeder(settings, shop, app.state.drifter)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (health, shelf, table, card, units, buckets, suppliers, receiving):
+    for room in (health, shelf, table, card, units, buckets, suppliers, receiving, gallery):
         app.include_router(room.router)
     add_error_pages(app)
     add_request_log(app)
