@@ -62,9 +62,9 @@ def main() -> int:
     wide = (1280, 800)
     with drive(address) as page, httpx.Client(base_url=address, timeout=60) as client:
         shoot(page, "shelf.png", "/", wide)
-        shoot(page, "table.png", "/table/4", wide)
-        shoot(page, "table-1024.png", "/table/2", (1024, 768))
-        shoot(page, "hard-goods.png", "/table/2#hard-goods", wide, opening="#hard-goods summary")
+        shoot(page, "table.png", "/table/10", wide)
+        shoot(page, "table-1024.png", "/table/3", (1024, 768))
+        shoot(page, "hard-goods.png", "/table/3#hard-goods", wide, opening="#hard-goods summary")
         shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)
         at = bring_in_monday(client)
         shoot(page, "price-list.png", at, wide)
@@ -75,7 +75,7 @@ def main() -> int:
         shoot(page, "receiving.png", "/receiving", wide)
     with tempfile.TemporaryDirectory() as folder:
         pdf = Path(folder) / "card.pdf"
-        pdf.write_bytes(httpx.get(f"{address}/card/4/card.pdf", timeout=60).content)
+        pdf.write_bytes(httpx.get(f"{address}/card/10/card.pdf", timeout=60).content)
         subprocess.run(["pdftoppm", "-r", "96", "-png", "-singlefile", str(pdf), str(SHOTS / "card")], check=True)
     return 0
 

@@ -74,7 +74,7 @@ def test_a_list_with_errors_is_mended_in_the_preview_and_the_shelf_shows_the_dri
 
     page.open("/")
     page.wait(lambda: page.count(".standing.false .cause") > 0, "the drift with its causes")
-    slipway = '.standing.false[href="/table/4"]'
+    slipway = '.standing.false[href="/table/10"]'
     assert "over" in page.read(f"{slipway} .over")
     # 18.60 / 25 × 1.08 / 0.95 is 0.8458, 41 % over 0.60; five roses are 1.23 dearer (by hand, counts from its file).
     assert page.read(f"{slipway} .cause") == "Rose +41 %: −£1.23 a piece"
@@ -97,20 +97,20 @@ def test_stems_are_counted_in_at_the_door(page: Page, shop: Shop) -> None:
 
 
 def test_a_made_ahead_bow_and_a_third_of_a_brick_are_put_on_the_table_by_hand(page: Page, shop: Shop) -> None:
-    page.open("/table/4")
+    page.open("/table/10")
     before = page.read("#room-left")
     page.press("/")
     page.driver.find_element(By.CSS_SELECTOR, "#add").send_keys("bow, five")
     page.wait(lambda: page.count("#found .choice") == 1, "the bow")
     page.click("#found .choice")
     page.wait(lambda: page.count("tr.entry.chosen") == 1, "the new entry, chosen")
-    bow = next(entry.id for entry in shop.load_recipe(4).recipe.entries if entry.material == "bow-five")
+    bow = next(entry.id for entry in shop.load_recipe(10).recipe.entries if entry.material == "bow-five")
     assert page.count(f'.front [data-entry="{bow}"]') == 1
     assert page.read("#room-left") != before
     page.click("#hard-goods summary")
     page.wait(lambda: page.count("#hard-goods[open]") == 1, "the hard goods")
     type_into(page, "#use-tape-clear-6", "1/3")
-    page.wait(lambda: shop.load_recipe(4).recipe.hard_goods[0].divided_by == 3, "the fraction to be kept")
+    page.wait(lambda: shop.load_recipe(10).recipe.hard_goods[0].divided_by == 3, "the fraction to be kept")
     page.settle()
     assert page.value("#use-tape-clear-6") == "1/3"
     assert page.count("#hard-goods[open]") == 1

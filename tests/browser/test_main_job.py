@@ -15,12 +15,12 @@ from tests.browser.driving import Page
 
 
 def open_slipway(page: Page) -> None:
-    page.click('a.standing[href="/table/4"]')
+    page.click('a.standing[href="/table/10"]')
     page.wait_value("#name", "Slipway 42")
 
 
 def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
-    assert page.count("a.standing svg") == 5
+    assert page.count("a.standing svg") == 12
     open_slipway(page)
     snapdragons = '.front [data-entry="e4"]'
     assert (page.value("#pieces-e4"), page.read("#spent"), page.count(snapdragons)) == ("3", "£10.11", 3)
@@ -47,7 +47,7 @@ def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
     page.wait(lambda: page.count("#pdf-a4") == 1, "the card")
     link = page.driver.find_element(By.CSS_SELECTOR, "#pdf-a4").get_attribute("href") or ""
     text = " ".join(PdfReader(io.BytesIO(httpx.get(link, timeout=60).content)).pages[0].extract_text().split())
-    for entry in shop.load_recipe(4).recipe.entries:
+    for entry in shop.load_recipe(10).recipe.entries:
         expected = int(count) if entry.id == "e4" else entry.pieces
         assert re.search(rf", {entry.colour} {entry.role.value}[a-z, ]* {expected} ", text), entry
 
@@ -68,25 +68,25 @@ def test_price_vessel_and_measure_by_keys(page: Page, shop: Shop) -> None:
     page.wait(lambda: page.read(".front .height text") == "40 cm", "twice the vase")
     page.press(Keys.ESCAPE, "]")
     page.wait(lambda: page.read(".front .height text") == "41 cm", "one step taller")
-    assert shop.load_recipe(4).recipe.container == "cylinder-15x20"
+    assert shop.load_recipe(10).recipe.container == "cylinder-15x20"
 
 
 def test_bad_counts_are_told_beside_the_entry_and_kept(page: Page, shop: Shop) -> None:
     open_slipway(page)
-    before = shop.load_recipe(4).state_id
+    before = shop.load_recipe(10).state_id
     for typed in ("-1", "10000", "abc"):
         page.type("#pieces-e5", typed + Keys.ENTER)
         page.wait_text(".problems", f"({typed})")
         assert page.value("#pieces-e5") == typed
         assert page.read(".problems").startswith("entry 5, pieces")
-    assert shop.load_recipe(4).state_id == before
+    assert shop.load_recipe(10).state_id == before
 
 
 def test_quick_presses_are_all_counted(page: Page, shop: Shop) -> None:
     open_slipway(page)
     page.press(Keys.ARROW_DOWN, *"++++++++--+")
     page.wait_value("#pieces-e1", "16")
-    page.wait(lambda: shop.load_recipe(4).recipe.entries[0].pieces == 16, "all of them saved")
+    page.wait(lambda: shop.load_recipe(10).recipe.entries[0].pieces == 16, "all of them saved")
 
 
 def test_what_is_typed_while_an_answer_comes_in_stays(page: Page, shop: Shop) -> None:
@@ -99,7 +99,7 @@ def test_what_is_typed_while_an_answer_comes_in_stays(page: Page, shop: Shop) ->
     assert page.value("#price") == "5"
     page.press(Keys.END, "8", Keys.ENTER)
     page.wait(lambda: page.read("#flower-money") == "£14.72", "the money of 58")
-    assert shop.load_recipe(4).recipe.price_point == 58
+    assert shop.load_recipe(10).recipe.price_point == 58
 
 
 def test_the_school_is_changed_in_its_pane_which_stays_open(page: Page) -> None:
@@ -142,7 +142,7 @@ def test_a_new_recipe_from_scratch(page: Page) -> None:
 
 def test_single_keys_can_be_switched_off_and_never_act_inside_fields(page: Page, shop: Shop) -> None:
     open_slipway(page)
-    before = shop.load_recipe(4).state_id
+    before = shop.load_recipe(10).state_id
     page.press("?")
     page.wait(lambda: page.driver.find_element(By.ID, "single-keys").is_displayed(), "the keys")
     page.click("#single-keys")
@@ -154,11 +154,11 @@ def test_single_keys_can_be_switched_off_and_never_act_inside_fields(page: Page,
     page.click("#name")
     page.press(Keys.END, "u", "]")
     assert page.value("#name") == "Slipway 42u]"
-    assert shop.load_recipe(4).state_id == before
+    assert shop.load_recipe(10).state_id == before
 
 
 @pytest.mark.parametrize(
-    ("path", "size"), [("/table/4", (1280, 800)), ("/table/4", (1024, 768)), ("/table/5", (1280, 800))]
+    ("path", "size"), [("/table/10", (1280, 800)), ("/table/10", (1024, 768)), ("/table/12", (1280, 800))]
 )
 def test_money_and_drawing_are_seen_together_without_scrolling(page: Page, path: str, size: tuple[int, int]) -> None:
     page.set_viewport(*size)

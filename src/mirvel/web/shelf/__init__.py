@@ -27,6 +27,7 @@ from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter()
 PX_PER_MM = 0.56
+USUAL_FORM = "all-round dome"
 _LARGEST_FILE = 2_000_000
 
 
@@ -77,8 +78,10 @@ def _show(
     if reckoning:
         request.app.state.drifter.poke()
     shelves = [ShelfView(price, tuple(view for at, view in standing if at == price)) for price in prices]
+    usual = desk.get_vessels(USUAL_FORM)
     context: dict[str, object] = {
         "typed": {},
+        "usual_container": usual[0].slug if usual else "",
         "problems": (),
         "file_problems": (),
         "flower": "",
@@ -117,7 +120,7 @@ def begin_recipe(
     price_point: Annotated[str, Form()] = "",
     container: Annotated[str, Form()] = "",
     mechanics: Annotated[str, Form()] = Mechanics.TAPE_GRID,
-    form: Annotated[str, Form()] = "all-round dome",
+    form: Annotated[str, Form()] = USUAL_FORM,
 ) -> Response:
     """A new recipe from a name, a price point and a container; goes on to its Table."""
     typed = {"name": name, "price_point": price_point, "container": container, "mechanics": mechanics, "form": form}

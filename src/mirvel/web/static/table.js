@@ -103,9 +103,11 @@
 
   // A head is dragged on the picture; how far, in cm of the piece, is sent, and where that leads is reckoned there.
   let drag = null;
+  let dropped = false;
   document.addEventListener("pointerdown", (event) => {
     const piece = event.target.closest(".drawing .piece [data-piece]");
     if (!piece || event.button !== 0 || sending) return;
+    dropped = false;
     const scale = piece.ownerSVGElement.getScreenCTM().a;
     drag = { piece, scale, x: event.clientX, y: event.clientY, moved: false };
     event.preventDefault();
@@ -124,6 +126,7 @@
     const [right, up] = [(event.clientX - drag.x) / scale / 10, (drag.y - event.clientY) / scale / 10];
     drag = null;
     if (!moved) return;
+    dropped = true; // the click that ends a drag chooses nothing
     const name = `${piece.dataset.entry}.${piece.dataset.piece}`;
     chosen = piece.dataset.entry;
     const on = piece.closest("[data-view]").dataset.view;
@@ -215,6 +218,10 @@
   });
 
   document.addEventListener("click", (event) => {
+    if (dropped) {
+      dropped = false;
+      return;
+    }
     if (event.target.closest("[data-open-keys]")) openKeys();
     const turner = event.target.closest("button.turn");
     if (turner) look("hour", turner.dataset.hour);
