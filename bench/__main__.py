@@ -1,10 +1,15 @@
-"""Every benchmark one after the other, or those named: ./run bench table_change bucket_search drift."""
+"""Every benchmark one after the other, or those named: ./run bench placing drift."""
 
 import sys
 
-from bench import bucket_search, drift, table_change
+from bench import bucket_search, drift, placing, table_change
 
-ALL = {"table_change": table_change.main, "bucket_search": bucket_search.main, "drift": drift.main}
+ALL = {
+    "table_change": table_change.main,
+    "placing": placing.main,
+    "bucket_search": bucket_search.main,
+    "drift": drift.main,
+}
 
 
 def main() -> int:

@@ -15,14 +15,25 @@ SHOTS = PROJECT_ROOT / "docs/screenshots"
 
 
 def shoot(
-    page: Page, name: str, path: str, size: tuple[int, int], *, opening: str = "", waiting_for: str = "body"
+    page: Page,
+    name: str,
+    path: str,
+    size: tuple[int, int],
+    *,
+    opening: str = "",
+    waiting_for: str = "body",
+    drawn: str = "",
 ) -> None:
-    """One picture of a page, once it shows what is waited for."""
+    """One picture of a page, once it shows what is waited for and the pictures on it are drawn."""
     page.set_viewport(*size)
     page.open(path)
     page.wait(lambda: page.count(waiting_for) > 0, waiting_for)
     if opening:
         page.click(opening)
+    if drawn:
+        ask = f"const all = [...document.querySelectorAll('{drawn}')]; all.forEach(each => each.loading = 'eager');"
+        ask += "return all.length && all.every(each => each.complete && each.naturalWidth)"
+        page.wait(lambda: page.driver.execute_script(ask), "the pictures")
     page.wait(lambda: page.driver.execute_script("return document.fonts.status === 'loaded'"), "the fonts")
     picture = page.driver.execute_cdp_cmd("Page.captureScreenshot", {"format": "png"})["data"]
     (SHOTS / name).write_bytes(base64.b64decode(picture))
@@ -64,6 +75,11 @@ def main() -> int:
         shoot(page, "shelf.png", "/", wide)
         shoot(page, "table.png", "/table/10", wide)
         shoot(page, "table-1024.png", "/table/3", (1024, 768))
+        shoot(page, "table-faced.png", "/table/1?hour=7.5&piece=e7.2", wide)
+        shoot(page, "table-section.png", "/table/8?view=section", wide)
+        shoot(page, "places.png", "/table/10/places", wide)
+        shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for=".gallery", drawn=".forms img")
+        shoot(page, "gallery-heads.png", "/gallery#heads", (1280, 1500), waiting_for=".gallery", drawn=".heads img")
         shoot(page, "hard-goods.png", "/table/3#hard-goods", wide, opening="#hard-goods summary")
         shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)
         at = bring_in_monday(client)

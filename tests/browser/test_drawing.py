@@ -75,7 +75,8 @@ def test_a_head_is_dragged_its_cut_changes_and_undo_brings_it_back(page: Page, s
 
     lowered = page.read("#piece-cut")
     for _ in range(4):
-        page.press(Keys.SHIFT + Keys.ARROW_UP)
+        keys = webdriver.ActionChains(page.driver)
+        keys.key_down(Keys.SHIFT).send_keys(Keys.ARROW_UP).key_up(Keys.SHIFT).perform()
     page.wait(lambda: page.read("#piece-cut") != lowered, "it to be nudged up")
     page.settle()
     while shop.load_recipe(10).recipe != before:

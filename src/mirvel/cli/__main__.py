@@ -9,8 +9,8 @@ from pathlib import Path
 from mirvel.cli.reports import get_cuts_data, get_cuts_text, get_price_data, get_price_text
 from mirvel.core.problems import BadInput
 from mirvel.core.working import Worked
-from mirvel.drawing.sheet import draw
-from mirvel.drawing.view import View
+from mirvel.drawing.sheet import Style, draw
+from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, View
 from mirvel.exchange.recipe_file import get_schema, read_recipe_file
 
 
@@ -44,6 +44,9 @@ def _get_parser() -> argparse.ArgumentParser:
         command.add_argument("--json", action="store_true", help="answer in JSON with stable keys")
         if name == "draw":
             command.add_argument("--view", choices=[view.value for view in View], default="front")
+            command.add_argument(
+                "--hour", type=float, default=FRONT_HOUR, help="clock hour it is seen from, 6 the front"
+            )
             command.add_argument("-o", "--output", help="file to write; standard output if left out")
     schema = commands.add_parser("schema", help="the JSON Schema of recipe files")
     schema.add_argument("-o", "--output", help="file to write; standard output if left out")
@@ -60,7 +63,7 @@ def _answer(asked: argparse.Namespace, worked: Worked) -> int:
 
 
 def _draw(asked: argparse.Namespace, worked: Worked) -> int:
-    svg = draw(worked, View(asked.view)).to_svg()
+    svg = draw(worked, View(asked.view), Style(hour=asked.hour % 12 or BACK_HOUR)).to_svg()
     if asked.output or not asked.json:
         _write(asked.output, svg)
     if asked.json:

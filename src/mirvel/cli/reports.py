@@ -81,6 +81,8 @@ def get_cuts_data(worked: Worked) -> dict[str, Any]:
                 "inside": round(cut.inside_cm, 2),
                 "cut": round(cut.cut_cm, 3),
                 "measured_to": "tip" if cut.place.material.is_axial else "base of head",
+                "above_rim": round(cut.above_rim_cm, 2),
+                "below_table_edge": round(cut.get_below_edge_cm(worked.container), 2),
             }
             for cut in worked.cuts
         ],

@@ -49,11 +49,27 @@ def _get_set_up(worked: Worked) -> Step:
             f"Cut the foam to fill the {container.name} and stand {proud} above the rim; float it until it has sunk by "
             "itself, tape it in. A hole is used once; never pull a stem back up."
         )
+    elif worked.recipe.mechanics is Mechanics.PIN_HOLDER:
+        depth = format_length(get_water_depth_cm(container), unit)
+        text = (
+            "Fix the pin holder to the clean, dry floor with putty, pins up, clear of hands. "
+            f"Fill with {depth} of clean, lukewarm water, over the pins."
+        )
+    elif worked.recipe.mechanics is Mechanics.TIED:
+        stem = format_length(container.depth_cm, unit)
+        text = (
+            "Strip every stem below the tie. Lay each across the last, all one way round, so that they spiral through "
+            f"one point; tie there, cut level {stem} below it. It should stand by itself."
+        )
     else:
         depth = format_length(get_water_depth_cm(container), unit)
         grid = ""
         if worked.recipe.mechanics is Mechanics.TAPE_GRID:
-            grid = "Dry the rim and lay the tape grid, one strip round the edge. "
+            tape = worked.base.grid
+            strips = f"{tape.strips_each_way} strips each way and " if tape else ""
+            grid = f"Dry the rim and lay the tape grid, {strips}one strip round the edge. "
+        if worked.recipe.mechanics is Mechanics.NETTING:
+            grid = "Ball the wire netting loosely into the mouth, its ends bent in. "
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
     return Step("Set up", text)

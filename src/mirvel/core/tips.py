@@ -43,7 +43,10 @@ def get_tip(piece: Piece, site: Site, shell: float, surface: Surface, *, listed:
     upright = get_head_extent(piece.material, site.normal, radius)
     top, bottom = tip.z + upright.top, tip.z + upright.bottom
     lowest = max(LOWEST_SHARE * above, TABLE_CLEAR_CM - surface.frame.rim_height_cm)
-    lift = 0.0 if lying else max(0.0, lowest - bottom)
+    if lying:  # the table is at the front of its mouth, in its own frame
+        sunk = max(0.0, -surface.frame.mouth_half_depth_cm - (tip.y + upright.front))
+        return Vec(tip.x, tip.y + sunk, tip.z + min(0.0, above - top))
+    lift = max(0.0, lowest - bottom)
     return Vec(tip.x, tip.y, tip.z + min(lift, above - top))
 
 

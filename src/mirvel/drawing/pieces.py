@@ -22,6 +22,7 @@ from mirvel.drawing.symbols import Symbols, use
 from mirvel.drawing.view import MM_PER_CM, Eye
 
 _EDGE_ON = 0.10
+_FROM_BEHIND = -0.35
 _END_ON = 0.42
 _LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 _EDGE_OF_BLADE = 0.45
@@ -194,7 +195,8 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
         x, y = brush.eye.flatten(tip.plus(place.facing, -width_cm / 2))
         spin = math.atan2(right, max(up, 0.3)) * 0.8 if place.material.form == "cluster" else turn
         sin, cos = math.sin(spin) * scale, math.cos(spin) * scale
-        return use(_get_symbol(brush.symbols, place, tones, "face"), (cos, sin, -sin, cos, x, y))
+        ball = use(_get_symbol(brush.symbols, place, tones, "face"), (cos, sin, -sin, cos, x, y))
+        return ball + (_draw_calyx(place, brush, tip, scale) if towards < _FROM_BEHIND else "")
     x, y = brush.eye.flatten(tip)
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
     drawn = ""
@@ -207,6 +209,14 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
         face = _get_symbol(brush.symbols, place, tones, "face" if towards > 0 else "back")
         drawn += use(face, _foreshorten(scale, abs(towards), sin, cos, turn, x, y))
     return drawn
+
+
+def _draw_calyx(place: Place, brush: Brush, tip: Vec, scale: float) -> str:
+    """What a ball shows from behind: where its stem joins, on the side towards the eye."""
+    key = ("calyx",)
+    symbol = brush.symbols.find(key) or brush.symbols.define(key, bud.calyx())
+    x, y = brush.eye.flatten(tip.plus(place.facing, -0.9 * scale * _UNIT_MM / MM_PER_CM))
+    return use(symbol, (scale, 0, 0, scale, x, y))
 
 
 def _foreshorten(

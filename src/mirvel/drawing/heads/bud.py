@@ -66,3 +66,10 @@ def back(tones: Tones, habit: str) -> str:
     petals = "".join(blob(petal(0, 40, 120 * n, 62), tones.deep, tones.line) for n in range(3))
     star = "".join(petal(2, 38, 72 * n + 20, 16, point=1.15) for n in range(5))
     return petals + blob(star, CALYX, dark, 0.7) + disc(0, 0, 7, mix(CALYX, "#000000", 0.15))
+
+
+def calyx() -> str:
+    """The green star where a stem joins its head, from behind."""
+    dark = mix(CALYX, "#000000", 0.4)
+    star = "".join(petal(2, 17, 72 * n + 36, 17, point=1.2) for n in range(5))
+    return blob(star, CALYX, dark, 0.7) + disc(0, 0, 6, mix(CALYX, "#000000", 0.15), dark)
