@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from mirvel.core.goods import Container, ContainerKind, HeadForm, Material, MouthShape
 from mirvel.drawing.heads.art import get_art
+from mirvel.drawing.outline import get_half_at, get_profile
 from mirvel.drawing.palette import FAINT_INK, GLASS, GLAZE, INK, Tones
 from mirvel.drawing.svg import closed, path, tag
 
@@ -85,74 +86,26 @@ def _wrap(drawn: str, title: str) -> str:
 
 
 def _draw_vessel(container: Container, scale: float) -> str:
-    middle, foot = 50.0, BOX - _FOOT
-    handled = container.kind is ContainerKind.BASKET
-    body_cm = container.depth_cm + 1 if handled else container.height_cm
-    top, rim = container.mouth_cm / 2 * scale, foot - body_cm * scale
-    bottom = min(container.base_cm, container.mouth_cm * 1.6) / 2 * scale
+    """All vessels of a container side by side in outline, water line and handle where there are any."""
+    foot = BOX - _FOOT
     look: dict[str, str | float | None] = {"stroke": INK, "stroke_width": 1.2, "stroke_linejoin": "round"}
-    fill = GLASS if container.clear else GLAZE
-    drawn = ""
-    if handled:
-        peak = foot - container.height_cm * scale
-        arch = path("M", middle - top, rim, "C", middle - top, peak - 2, middle + top, peak - 2, middle + top, rim)
+    rim = foot - container.rim_height_cm * scale
+    fill = _FOAM if container.kind in _FOAMED else GLASS if container.clear else GLAZE
+    profile, drawn = get_profile(container), ""
+    if container.kind is ContainerKind.BASKET:
+        half, peak = profile[0][0] * scale, foot - container.height_cm * scale
+        arch = path("M", 50 - half, rim, "C", 50 - half, peak - 2, 50 + half, peak - 2, 50 + half, rim)
         drawn += tag("path", d=arch, fill="none", stroke="#8a6a43", stroke_width=2.4)
-    if container.kind is ContainerKind.COMPOTE:
-        bowl = foot - (container.height_cm - container.depth_cm) * scale
-        sides = path(
-            "M",
-            middle - top,
-            rim,
-            "Q",
-            middle - top,
-            bowl,
-            middle,
-            bowl,
-            "Q",
-            middle + top,
-            bowl,
-            middle + top,
-            rim,
-            "Z",
-        )
-        stand = closed([(middle - 2, bowl), (middle + 2, bowl), (middle + bottom, foot), (middle - bottom, foot)])
-        return tag("path", d=stand, fill=fill, **look) + tag("path", d=sides, fill=fill, **look)
-    outline = closed([(middle - top, rim), (middle + top, rim), (middle + bottom, foot), (middle - bottom, foot)])
-    if "globe" in container.slug:
-        belly = container.height_cm / 2 * scale
-        outline = path(
-            "M",
-            middle - top,
-            rim,
-            "C",
-            middle - belly * 1.5,
-            rim + belly * 0.5,
-            middle - belly,
-            foot,
-            middle - bottom,
-            foot,
-            "L",
-            middle + bottom,
-            foot,
-            "C",
-            middle + belly,
-            foot,
-            middle + belly * 1.5,
-            rim + belly * 0.5,
-            middle + top,
-            rim,
-            "Z",
-        )
-    fill = _FOAM if container.kind in _FOAMED else fill
-    drawn += tag("path", d=outline, fill=fill, **look)
-    if container.clear:
-        water = rim + (foot - rim) * 0.35
-        drawn += tag(
-            "path",
-            d=path("M", middle - (top + bottom) / 2 * 0.9, water, "h", (top + bottom) * 0.9),
-            stroke=FAINT_INK,
-            stroke_width=0.8,
-        )
+    for middle in container.vessel_offsets:
+        x = 50 + middle * scale
+        left = [(x - half * scale, rim - z * scale) for half, z in profile]
+        right = [(x + half * scale, rim - z * scale) for half, z in reversed(profile)]
+        drawn += tag("path", d=closed([*left, *right]), fill=fill, **look)
+        if container.clear and container.water_ml:
+            z = 0.35 * -container.rim_height_cm
+            half = 0.94 * get_half_at(profile, z) * scale
+            line = path("M", x - half, rim - z * scale, "h", 2 * half)
+            drawn += tag("path", d=line, stroke=FAINT_INK, stroke_width=0.8)
     return drawn
 
 
