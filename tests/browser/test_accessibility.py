@@ -34,7 +34,7 @@ def test_everything_on_the_table_is_reached_and_named_without_a_mouse(page: Page
     script = """
         return [...document.querySelectorAll('button, input:not([type=hidden]), select, a, summary')]
           .filter(e => !e.closest('dialog') && !e.disabled)
-          .filter(e => e.tabIndex < 0 || !(e.ariaLabel || e.innerText || e.labels?.length))
+          .filter(e => e.tabIndex < 0 || !(e.ariaLabel || e.textContent.trim() || e.labels?.length))
           .map(e => e.outerHTML)
     """
     assert page.driver.execute_script(script) == []
