@@ -196,7 +196,8 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
         spin = math.atan2(right, max(up, 0.3)) * 0.8 if place.material.form == "cluster" else turn
         sin, cos = math.sin(spin) * scale, math.cos(spin) * scale
         ball = use(_get_symbol(brush.symbols, place, tones, "face"), (cos, sin, -sin, cos, x, y))
-        return ball + (_draw_calyx(place, brush, tip, scale) if towards < _FROM_BEHIND else "")
+        has_stem = place.material.form is not HeadForm.MOSS
+        return ball + (_draw_calyx(place, brush, tip, scale) if has_stem and towards < _FROM_BEHIND else "")
     x, y = brush.eye.flatten(tip)
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
     drawn = ""

@@ -30,7 +30,7 @@ def draw_studies(material: Material, colour: str) -> str:
 
 def get_box_cm(material: Material) -> float:
     """The side of the square one study stands in: the open head, or the leaf's length."""
-    size = material.head_length_cm if material.is_axial else max(material.head_open_cm, _get_depth(material))
+    size = _get_depth(material) if material.is_axial else max(material.head_open_cm, _get_depth(material))
     return 1.12 * size
 
 
@@ -50,8 +50,9 @@ def draw_study(material: Material, colour: str, opening: str, facing: str, symbo
         piece=PieceSize.LATERAL,
     )
     axis = (_AXES if material.is_axial else FACINGS)[facing]
-    tip = axis.scaled(head.length_cm * 0.5)
+    lift = 2 * head.length_cm  # clear of any rim, below which a leaf would be stripped
+    tip = axis.scaled(head.length_cm * 0.5).plus(Vec(0.0, 0.0, lift))
     place = Place(entry, material, 1, head, tip, axis, tip.plus(axis, -head.length_cm - 0.5), 0.0, 20.0)
     middle = get_box_cm(material) * MM_PER_CM / 2
-    eye = get_eye(View.FRONT).placed(middle, middle)
+    eye = get_eye(View.FRONT).placed(middle, middle + lift * MM_PER_CM)
     return draw_piece(place, Brush(eye, symbols, near=0.0, far=-1000.0), titled=False)
