@@ -67,7 +67,9 @@ class DriftStore:
             session.execute(text("SET LOCAL synchronous_commit = off"))
             statement = insert(DriftRow).values([_get_values(drift) for drift in drifts])
             newer = {name: statement.excluded[name] for name in ("state_id", "costs", "document")}
-            session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=newer))
+            # One that began before the costs changed may end after another that knows the new ones.
+            not_older = DriftRow.costs <= statement.excluded["costs"]
+            session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=newer, where=not_older))
 
     def load_all(self) -> Mapping[int, SavedDrift]:
         """Every drift reckoned so far, by recipe."""
