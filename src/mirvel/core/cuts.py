@@ -12,32 +12,29 @@ water, as long as it still ends that deep.
 Depths into foam are common practice with no published source; a ray stays 0.5 cm clear of its far side.
 """
 
-import math
 from dataclasses import dataclass
 
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec
-from mirvel.core.goods import Container, Material
+from mirvel.core.goods import Container
 from mirvel.core.places import Place
 from mirvel.core.recipe import Recipe
 from mirvel.core.units import round_down_to_step, round_up_to_step
 from mirvel.core.vessel import (
-    FOAM_DEPTH_CM,
-    MAX_LEAN_DEG,
     Hollow,
+    get_foam_depth_cm,
     get_holder,
     get_inside,
     get_least_drop_cm,
+    get_way_down,
+    lean_over,
 )
 
 BENT_LEAN_DEG = 45.0
 SPIRAL_LEAN_DEG = 32.0  # the steepest a tied bunch's stems splay below the tie (assumption)
 ON_PINS_CM = 1.5  # what stands among the pins of a holder (assumption)
-FOAM_DEPTH_HEAVY_CM = 5.0
 FOAM_CLEARANCE_CM = 0.5
 LEAST_IN_FOAM_CM = 1.3  # "at least half an inch, in a thin ring": common practice, no published source
-HEAVY_STEM_MM = 8.0
-TALL_STEM_CM = 40.0
 
 
 @dataclass(frozen=True)
@@ -116,7 +113,7 @@ def get_pin_cut(place: Place, step_cm: float) -> Cut:
 
 def get_tied_cut(place: Place, bunch: Hollow, step_cm: float) -> Cut:
     """The cut of a stem in a tied bunch: through the tie, splayed on the other side, cut level to stand."""
-    ray = _get_ray_at(get_ray(place), min(place.lean_deg, SPIRAL_LEAN_DEG))
+    ray = lean_over(get_ray(place), min(place.lean_deg, SPIRAL_LEAN_DEG))
     down = (place.start.z - bunch.bottom_z) / -ray.z
     visible, end = get_visible_cm(place), place.start.plus(ray, down)
     return Cut(place, visible, down, round_up_to_step(visible + down, step_cm), end)
@@ -124,15 +121,7 @@ def get_tied_cut(place: Place, bunch: Hollow, step_cm: float) -> Cut:
 
 def get_ray(place: Place) -> Vec:
     """The way the stem goes on below its entry point, never flatter than 75° from the vertical."""
-    return _get_ray_at(place.start.minus(place.measured_to).unit, min(place.lean_deg, MAX_LEAN_DEG))
-
-
-def _get_ray_at(down: Vec, lean_deg: float) -> Vec:
-    """A downward direction at the same clock position and another lean."""
-    if down.reach < 1e-9:
-        return Vec(0.0, 0.0, -1.0)
-    flat = math.sin(math.radians(lean_deg)) / down.reach
-    return Vec(down.x * flat, down.y * flat, -math.cos(math.radians(lean_deg)))
+    return get_way_down(place.measured_to, place.start)
 
 
 def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: float) -> Cut:
@@ -143,7 +132,7 @@ def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: fl
     if end.z > inside.bottom_z + 1e-6 and (end.x - inside.middle_x) * from_middle + end.y * place.start.y > 0:
         end = _get_foot_of_own_wall(place.start, inside)
     if end.z > -least_drop_cm and place.lean_deg > BENT_LEAN_DEG:
-        ray = _get_ray_at(ray, BENT_LEAN_DEG)
+        ray = lean_over(ray, BENT_LEAN_DEG)
         end = place.start.plus(ray, inside.get_exit_distance(place.start, ray))
     if end.z > -least_drop_cm:
         far = inside.get_edge_distance(ray, -least_drop_cm)
@@ -169,12 +158,6 @@ def _hang_in_water(cut: Cut, least_drop_cm: float, step_cm: float) -> Cut:
     share = within / cut.inside_cm
     end = place.start.plus(cut.end.minus(place.start), share)
     return Cut(place, cut.visible_cm, within, longest, end) if end.z <= -least_drop_cm else cut
-
-
-def get_foam_depth_cm(material: Material, visible_cm: float) -> float:
-    """How deep a stem goes into foam: 5 cm when heavy or tall, 3.8 cm otherwise (common practice)."""
-    is_heavy = material.stem_diameter_mm >= HEAVY_STEM_MM or visible_cm >= TALL_STEM_CM
-    return FOAM_DEPTH_HEAVY_CM if is_heavy else FOAM_DEPTH_CM
 
 
 def get_foam_cut(place: Place, foam: Hollow, step_cm: float) -> Cut:

@@ -2,8 +2,9 @@
 
 The further out a head, the nearer its own rim its stem enters, but always nearer the axis than what it carries, so
 that stems cross inside. Gathered stems enter near one spot, upright ones straight below. Into foam, low heads go
-from the side. Holes in foam stay apart by their stems and a wall of 2 mm; stems at a rim by their own thickness;
-where the spot is taken, the nearest free one is used, and where none is free the least crowded.
+from the side. Holes in foam stay apart by their stems and a wall of 2 mm, and no stem runs through another below
+them; stems at a rim stay apart by their own thickness (in glass they may cross below it). Where the spot is taken, the
+nearest free one is used, and where none is free the least crowded.
 """
 
 import math
@@ -16,7 +17,8 @@ from mirvel.core.forms.form import Entering
 from mirvel.core.forms.surface import Frame
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Material
-from mirvel.core.vessel import Hollow
+from mirvel.core.segments import get_distances
+from mirvel.core.vessel import Hollow, get_foam_depth_cm, get_way_down
 
 Numbers = NDArray[np.float64]
 
@@ -52,48 +54,45 @@ def get_start(base: Vec, frame: Frame, holder: Hollow, entering: Entering, mecha
 
 
 class Entrances:
-    """The entry points taken so far in one holder."""
+    """The entry points taken so far in one holder and, in foam, where their stems run below them."""
 
     def __init__(self, holder: Hollow, mechanics: Mechanics, most: int) -> None:
-        self.holder = holder
-        self.wall_cm = HOLE_WALL_CM if mechanics is Mechanics.FOAM else 0.0
+        self.holder, self.in_foam = holder, mechanics is Mechanics.FOAM
+        self.wall_cm = HOLE_WALL_CM if self.in_foam else 0.0
         self.points: Numbers = np.zeros((most, 3))
+        self.ends: Numbers = np.zeros((most, 3))
         self.radii: Numbers = np.zeros(most)
-        self.known: list[tuple[float, float, float, float]] = []
         self.taken = 0
 
-    def settle(self, wished: Vec, material: Material) -> Vec:
-        """The free entry point nearest to the one wished for, which is then taken."""
-        radius = material.stem_diameter_mm / 20
+    def settle(self, wished: Vec, base: Vec, material: Material) -> Vec:
+        """The free entry point nearest to the one wished for, which is then taken; ``base`` is what it carries."""
+        radius, depth = material.stem_diameter_mm / 20, get_foam_depth_cm(material, base.minus(wished).length)
         start = wished
-        if not self._is_free(wished, radius):
-            start = self._find_nearest_free(wished, radius)
-        self.known.append((*start, radius))
+        if self.taken and self._get_room(np.array([wished]), base, depth, radius)[0] < -1e-9:
+            start = self._find_nearest_free(wished, base, depth, radius)
         self.points[self.taken] = start
+        self.ends[self.taken] = start.plus(get_way_down(base, start), depth)
         self.radii[self.taken] = radius
         self.taken += 1
         return start
 
-    def _is_free(self, point: Vec, radius: float) -> bool:
-        """Whether a stem here touches none; in plain numbers, since most are free at once."""
-        x, y, z = point
-        for a, b, c, other in self.known:
-            least = radius + other + self.wall_cm
-            if (x - a) ** 2 + (y - b) ** 2 + (z - c) ** 2 < least * least:
-                return False
-        return True
+    def _get_room(self, points: Numbers, base: Vec, depth: float, radius: float) -> Numbers:
+        """Room between each point's stem and the nearest one taken, cm; negative where they collide, at their holes
+        or, in foam, below them."""
+        others, radii = self.points[: self.taken], self.radii[: self.taken]
+        away = np.sqrt(((points[:, None, :] - others[None, :, :]) ** 2).sum(axis=2))
+        room: Numbers = (away - radii - radius - self.wall_cm).min(axis=1)
+        if self.in_foam:
+            ways = [get_way_down(base, Vec(*point)) for point in points.tolist()]
+            below = get_distances(points, points + depth * np.array(ways), others, self.ends[: self.taken])
+            room = np.minimum(room, (below - radii - radius).min(axis=1))
+        return room
 
-    def _get_gaps(self, points: Numbers, radius: float) -> Numbers:
-        """Room between each point's stem and the nearest one taken, cm; negative where they collide."""
-        away = np.sqrt(((points[:, None, :] - self.points[None, : self.taken]) ** 2).sum(axis=2))
-        gaps: Numbers = (away - self.radii[: self.taken] - radius - self.wall_cm).min(axis=1)
-        return gaps
-
-    def _find_nearest_free(self, wished: Vec, radius: float) -> Vec:
+    def _find_nearest_free(self, wished: Vec, base: Vec, depth: float, radius: float) -> Vec:
         tries = self._get_tries(wished, radius)
-        gaps = self._get_gaps(tries, radius)
-        free = np.flatnonzero(gaps >= -1e-9)
-        best = int(free[0]) if len(free) else int(np.argmax(np.round(gaps, 6)))
+        room = self._get_room(tries, base, depth, radius)
+        free = np.flatnonzero(room >= -1e-9)
+        best = int(free[0]) if len(free) else int(np.argmax(np.round(room, 6)))
         return Vec(*(float(part) for part in tries[best]))
 
     def _get_tries(self, wished: Vec, radius: float) -> Numbers:

@@ -195,7 +195,7 @@ class _Placing:
         elif piece.zone:
             start = Vec(0.97 * tip.x, 0.97 * tip.y, entrances.holder.top_z)
         else:
-            start = entrances.settle(start, piece.material)
+            start = entrances.settle(start, base, piece.material)
         flip = -1.0 if self.arranged.mirrored else 1.0
         return Place(
             entry=piece.entry,

@@ -8,14 +8,17 @@ import math
 from dataclasses import dataclass, replace
 
 from mirvel.core.design import Mechanics
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Container
+from mirvel.core.geometry import Vec, get_lean_deg
+from mirvel.core.goods import Container, Material
 from mirvel.core.recipe import Recipe
 
 MAX_LEAN_DEG = 75.0
 END_UNDER_WATER_CM = 2.5
 FOAM_IN_MOUTH = 0.94
 PIN_HOLDER_HALF_CM, PIN_HOLDER_HIGH_CM = 3.5, 2.0  # a 7 cm holder
+FOAM_DEPTH_HEAVY_CM = 5.0
+HEAVY_STEM_MM = 8.0
+TALL_STEM_CM = 40.0
 FOAM_DEPTH_CM = 3.8  # "minimum so that the flower drinks and lasts": common practice, no published source
 
 
@@ -97,6 +100,27 @@ class Hollow:
             return max(0.0, max(crossings, default=math.inf))
         ahead = [root for root in crossings if root > 1e-9]
         return min(ahead, default=math.inf if c < -1e-9 else 0.0)
+
+
+def get_way_down(measured_to: Vec, start: Vec) -> Vec:
+    """The way a stem goes on below its entry point, as a unit direction: straight on from what it carries, never
+    flatter than 75° from the vertical, and never up."""
+    lean = get_lean_deg(measured_to.minus(start))
+    return lean_over(start.minus(measured_to).unit, min(lean, MAX_LEAN_DEG))
+
+
+def lean_over(down: Vec, lean_deg: float) -> Vec:
+    """A downward direction at the same clock position and another lean."""
+    if down.reach < 1e-9:
+        return Vec(0.0, 0.0, -1.0)
+    flat = math.sin(math.radians(lean_deg)) / down.reach
+    return Vec(down.x * flat, down.y * flat, -math.cos(math.radians(lean_deg)))
+
+
+def get_foam_depth_cm(material: Material, visible_cm: float) -> float:
+    """How deep a stem goes into foam: 5 cm when heavy or tall, 3.8 cm otherwise (common practice)."""
+    is_heavy = material.stem_diameter_mm >= HEAVY_STEM_MM or visible_cm >= TALL_STEM_CM
+    return FOAM_DEPTH_HEAVY_CM if is_heavy else FOAM_DEPTH_CM
 
 
 def get_inside(container: Container, vessel: int = 0) -> Hollow:
