@@ -3,6 +3,7 @@
 import math
 from fractions import Fraction
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -12,7 +13,7 @@ from mirvel.core.bases import BRICK_ML, get_bricks
 from mirvel.core.changes import rebuild, set_entry
 from mirvel.core.cutplan import get_cutting_plan
 from mirvel.core.cuts import Cut
-from mirvel.core.days import get_on_day
+from mirvel.core.days import get_on_day, get_past
 from mirvel.core.design import Grouping, Mechanics
 from mirvel.core.forms import FORMS
 from mirvel.core.geometry import Vec
@@ -23,6 +24,7 @@ from mirvel.core.packing import RATIOS, get_capacity
 from mirvel.core.places import get_arc_over_chord
 from mirvel.core.problems import BadInput
 from mirvel.core.recipe import Recipe
+from mirvel.core.segments import get_distances
 from mirvel.core.working import Worked, work_out
 from mirvel.demo import get_recipes
 
@@ -114,7 +116,7 @@ def test_the_day_shows_heads_opening_and_tulips_growing(
     tulips = set_entry(set_entry(slipway, "e5", "colour", "peach").recipe, "e5", "pieces", 5).recipe
     entries = [{**e.model_dump(), "material": "tulip"} if e.id == "e5" else e.model_dump() for e in tulips.entries]
     made = work_out(rebuild(tulips, entries=entries), catalogue, rules)
-    before, after, late = (get_on_day(made, day).worked for day in (0, 2, 14))
+    before, after, late = (get_on_day(made, day) for day in (0, 2, 14))
     assert before.places == made.places  # cut for the day it is made
     for old, new, old_cut, new_cut in zip(before.places, after.places, before.cuts, after.cuts, strict=True):
         assert old_cut == new_cut
@@ -123,7 +125,8 @@ def test_the_day_shows_heads_opening_and_tulips_growing(
     grown = [new.head_base.minus(old.head_base).length for old, new in zip(before.places, late.places, strict=True)]
     assert max(grown) == pytest.approx(7.0)
     assert all(new.head.width_cm >= old.head.width_cm for old, new in zip(before.places, late.places, strict=True))
-    assert get_on_day(made, 14).past
+    assert get_past(made, 14)
+    assert not get_past(made, 0)
 
 
 def test_growth_to_the_day_of_viewing_is_taken_off_the_cut(
@@ -235,3 +238,29 @@ def test_entry_points_do_not_collide(recipe: Recipe, catalogue: Catalogue, rules
         for other in places[:number]:
             least = (one.material.stem_diameter_mm + other.material.stem_diameter_mm) / 20 + wall
             assert one.start.minus(other.start).length >= least - 1e-6
+    foam = work_out(recipe, catalogue, rules).base.foam
+    assert foam is None or (foam.too_close, foam.through) == (0, 0)
+
+
+segments = st.tuples(*[st.floats(-10, 10)] * 6).filter(lambda six: math.dist(six[:3], six[3:]) > 0.1)
+
+
+@given(one=segments, other=segments)
+def test_distance_of_segments_against_searching_along_both(one: tuple[float, ...], other: tuple[float, ...]) -> None:
+    """Brute force: 60 × 60 points along both are never nearer, and come within their spacing."""
+    (p, q, r, s) = (np.array(part) for part in (one[:3], one[3:], other[:3], other[3:]))
+    shares = np.linspace(0, 1, 60)[:, None]
+    points, others = p + shares * (q - p), r + shares * (s - r)
+    searched = np.sqrt(((points[:, None] - others[None]) ** 2).sum(axis=2)).min()
+    found = get_distances(p[None], q[None], r[None], s[None])[0, 0]
+    assert found <= searched + 1e-7
+    assert found >= searched - 0.5 * (math.dist(p, q) + math.dist(r, s)) / 59
+
+
+def test_foam_with_no_room_left_is_told(catalogue: Catalogue, rules: HouseRules) -> None:
+    fender = next(recipe for recipe in get_recipes() if recipe.family == "fender")
+    smaller = fender.model_copy(update={"container": "bowl-15"})
+    packed = set_entry(smaller, fender.entries[-1].id, "pieces", 220).recipe
+    found = {check.id: check.reason for check in work_out(packed, catalogue, rules).checks}
+    assert {"through", "holes"} <= set(found)
+    assert "Drag one aside" in found["through"]

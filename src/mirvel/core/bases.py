@@ -8,13 +8,17 @@ import math
 from dataclasses import dataclass
 from fractions import Fraction
 
+import numpy as np
+
 from mirvel.core.cuts import Cut
 from mirvel.core.design import Mechanics
 from mirvel.core.entering import HOLE_WALL_CM
+from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container
 from mirvel.core.grids import TapeGrid, get_tape_grid
 from mirvel.core.packing import get_capacity
 from mirvel.core.recipe import Recipe
+from mirvel.core.segments import get_distances
 from mirvel.core.vessel import Hollow, get_foam, get_inside
 
 BRICK_CM = (23.0, 11.0, 8.0)
@@ -26,7 +30,8 @@ _CENTRE = 0.45  # within this share of the half width, holes are in the centre
 
 @dataclass(frozen=True)
 class FoamPlan:
-    """One block: how much of a brick it is, its size, its holes by zone, the nearest two, and its soaked weight."""
+    """One block: how much of a brick it is, its size, its holes by zone, how near the nearest two are, how
+    many are too close, how many stems run through another, and its soaked weight."""
 
     bricks: Fraction
     top_cm: tuple[float, float]
@@ -35,6 +40,7 @@ class FoamPlan:
     holes: tuple[tuple[str, int], ...]
     nearest_cm: float
     too_close: int
+    through: int
     soaked_g: float
 
 
@@ -88,7 +94,7 @@ def get_bricks(volume_ml: float) -> Fraction:
 def _get_foam_plan(foam: Hollow, stems: tuple[Cut, ...]) -> FoamPlan:
     volume = _get_volume_ml(foam)
     top, foot = 2 * foam.top_half_cm, 2 * foam.bottom_half_cm
-    nearest, too_close = _get_gaps(stems)
+    nearest, too_close, through = _get_gaps(stems)
     return FoamPlan(
         bricks=get_bricks(volume),
         top_cm=(top, top * foam.ratio),
@@ -97,6 +103,7 @@ def _get_foam_plan(foam: Hollow, stems: tuple[Cut, ...]) -> FoamPlan:
         holes=_count_holes(stems, foam),
         nearest_cm=nearest,
         too_close=too_close,
+        through=through,
         soaked_g=volume * SOAKED_G_PER_ML,
     )
 
@@ -119,12 +126,18 @@ def _count_holes(stems: tuple[Cut, ...], foam: Hollow) -> tuple[tuple[str, int],
     return tuple(counts.items())
 
 
-def _get_gaps(stems: tuple[Cut, ...]) -> tuple[float, int]:
-    """The distance of the nearest two holes, and how many holes have less wall beside them than 2 mm."""
-    starts = [(cut.place.start, cut.place.material.stem_diameter_mm / 20) for cut in stems]
-    nearest, close = math.inf, 0
-    for number, (one, radius) in enumerate(starts):
-        gaps = [(one.minus(other).length, width) for other, width in starts[:number]]
-        nearest = min([nearest, *(gap for gap, _ in gaps)])
-        close += any(gap < radius + width + HOLE_WALL_CM - 1e-6 for gap, width in gaps)
-    return (0.0 if math.isinf(nearest) else nearest), close
+def _get_gaps(stems: tuple[Cut, ...]) -> tuple[float, int, int]:
+    """The distance of the nearest two holes, how many holes have less wall beside them than 2 mm, and how many stems
+    run through another below theirs."""
+    if len(stems) < 2:
+        return 0.0, 0, 0
+    starts = np.array([cut.place.start for cut in stems])
+    # A stem of which nothing goes in still has an end for the reckoning, a hair below its hole.
+    ends = np.array([cut.end.plus(Vec(0.0, 0.0, -1e-6)) for cut in stems])
+    radii = np.array([cut.place.material.stem_diameter_mm / 20 for cut in stems])
+    touching = radii[:, None] + radii[None, :]
+    earlier = np.tril(np.ones(touching.shape, dtype=bool), -1)
+    apart = np.sqrt(((starts[:, None, :] - starts[None, :, :]) ** 2).sum(axis=2))
+    close = earlier & (apart < touching + HOLE_WALL_CM - 1e-6)
+    through = earlier & (get_distances(starts, ends, starts, ends) < touching - 1e-5)
+    return float(apart[earlier].min()), int(close.any(axis=1).sum()), int(through.any(axis=1).sum())

@@ -164,10 +164,13 @@ def _check_foam(recipe: Recipe, cuts: tuple[Cut, ...], rules: HouseRules) -> Ite
 
 
 def _check_mouth(base: BasePlan) -> Iterator[Check]:
-    """More stems than the mouth passes; holes in foam with no wall between."""
+    """More stems than the mouth passes; holes in foam with no wall between, stems through one another in it."""
     if base.mouth_passes is not None and base.stems > base.mouth_passes:
         reason = f"About {base.mouth_passes} stems as thick as these go through. Use a wider one or fewer stems."
         yield Check("mouth", Severity.STOP, f"{base.stems} stems in the mouth", reason)
+    if base.foam and base.foam.through:
+        reason = "In the foam a stem pushed through another loosens both. Drag one aside, or use fewer stems."
+        yield Check("through", Severity.WARN, f"{base.foam.through} stems run through others", reason)
     if base.foam and base.foam.too_close:
         reason = "Foam tears where holes stand closer than 2 mm. Use a larger piece of foam, or fewer stems."
         yield Check("holes", Severity.WARN, f"{base.foam.too_close} holes too close", reason)
@@ -176,10 +179,10 @@ def _check_mouth(base: BasePlan) -> Iterator[Check]:
 def _check_form(recipe: Recipe, sizing: Sizing, cuts: tuple[Cut, ...]) -> Iterator[Check]:
     form, places = sizing.form, len(sizing.surface.lattice.sites)
     if form.only_listed and len(cuts) > places:
-        reason = f"A {form.name} has {places} places; what is over stands on top of others. Take pieces out."
+        reason = f"The form {form.name} has {places} places; what is over stands on top of others. Take pieces out."
         yield Check("places", Severity.WARN, f"{len(cuts)} pieces for {places} places", reason)
     if recipe.brief.seen_from is SeenFrom.ALL_ROUND and form.seen_from is SeenFrom.FRONT:
-        reason = f"The brief is for all round; a {form.name} is made to be looked at from the front."
+        reason = f"The brief is for all round; {form.name} is seen from the front. Choose an all-round form for there."
         yield Check("seen-from", Severity.NOTE, "Made for one side only", reason)
 
 

@@ -3,7 +3,7 @@
 Places and cuts stay as they are made; what changes is how large each head is and how far its stem has grown.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from mirvel.core.heads import get_growth_cm, get_head
 from mirvel.core.places import Place, get_extent
@@ -12,26 +12,20 @@ from mirvel.core.working import Worked
 LAST_DAY = 14
 
 
-@dataclass(frozen=True)
-class DayView:
-    """A worked recipe as it looks on a day, and what is over by then: (name, pieces)."""
-
-    worked: Worked
-    day: int
-    past: tuple[tuple[str, int], ...]
-
-
-def get_on_day(worked: Worked, day: int) -> DayView:
-    """The piece so many days after it was made, 0 the day itself."""
+def get_on_day(worked: Worked, day: int) -> Worked:
+    """The piece as it looks so many days after it was made, 0 the day itself."""
     places = tuple(_get_place_on_day(place, worked, day) for place in worked.places)
-    pose, container = worked.sizing.form.pose, worked.container
-    seen = replace(worked, places=places, extent=get_extent(places, container.halves_cm, pose))
+    extent = get_extent(places, worked.container.halves_cm, worked.sizing.form.pose)
+    return replace(worked, places=places, extent=extent)
+
+
+def get_past(worked: Worked, day: int) -> tuple[tuple[str, int], ...]:
+    """What is over by a day: (name, pieces) of every material whose longest life is behind it."""
     over: dict[str, int] = {}
-    for place in places:
-        life = place.material.life_max_days
-        if life is not None and day > life:
-            over[place.material.name] = over.get(place.material.name, 0) + 1
-    return DayView(seen, day, tuple(over.items()))
+    for material in (place.material for place in worked.places):
+        if material.life_max_days is not None and day > material.life_max_days:
+            over[material.name] = over.get(material.name, 0) + 1
+    return tuple(over.items())
 
 
 def _get_place_on_day(place: Place, worked: Worked, day: int) -> Place:

@@ -172,12 +172,7 @@ def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) 
         + _draw_piece(worked, symbols, eye, titled=True)
         + (_draw_labels(worked, eye, style) if style.numbered or style.marked else "")
     )
-    return tag("g", body, class_="front", **describe_eye(eye)), width, table + size * 2.6
-
-
-def describe_eye(eye: Eye) -> dict[str, str | float | None]:
-    """What a page needs to tell a drag on this view: which view it is. What the drag means is reckoned elsewhere."""
-    return {"data_view": eye.view.value}
+    return tag("g", body, class_="front", data_view=eye.view.value), width, table + size * 2.6
 
 
 def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, *, titled: bool) -> str:
@@ -247,7 +242,7 @@ def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, flo
     level = 2 * margin + size * 1.1
     left, right = eye.origin_x + extent.left * MM_PER_CM, eye.origin_x + extent.right * MM_PER_CM
     body += draw_level(level, left, right, extent.width_cm, unit, size, "width")
-    return tag("g", body, class_="plan", **describe_eye(eye)), 2 * margin, level + size * 1.7
+    return tag("g", body, class_="plan", data_view=eye.view.value), 2 * margin, level + size * 1.7
 
 
 def _draw_labels(worked: Worked, eye: Eye, style: Style) -> str:

@@ -24,8 +24,6 @@ def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
         return changes.add_entry(recipe, desk.catalogue, typed.get("material", ""), typed.get("colour", ""))
     if kind == "own-size" or (kind == "size" and typed.get("value") == SizeMode.OWN):
         return _set_own_size(recipe, desk, typed)
-    if kind == "form":
-        return moving.set_form(recipe, desk.catalogue, typed.get("value", ""))
     if kind == "field" and typed.get("field") == "container":
         return changes.set_container(recipe, desk.catalogue, typed.get("value", ""))
     if kind == "hard-good":
@@ -114,6 +112,7 @@ _MOVES: Mapping[str, Callable[[Recipe, Desk, Typed], Change]] = {
     "let-all-go": lambda recipe, desk, typed: moving.let_all_go(recipe),
     "mirror": lambda recipe, desk, typed: moving.mirror(recipe),
     "again": lambda recipe, desk, typed: moving.place_again(recipe),
+    "form": lambda recipe, desk, typed: moving.set_form(recipe, desk.catalogue, typed.get("value", "")),
     "arranging": lambda recipe, desk, typed: _set_arranging(recipe, typed),
 }
 

@@ -8,7 +8,7 @@ from itertools import groupby
 from markupsafe import Markup
 
 from mirvel.core.cuts import Cut
-from mirvel.core.days import LAST_DAY, get_on_day
+from mirvel.core.days import LAST_DAY, get_on_day, get_past
 from mirvel.core.design import (
     Balance,
     FocalPlace,
@@ -144,7 +144,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableVie
         worked=worked,
         trouble=trouble,
         looking=looking,
-        past=get_on_day(worked, looking.day).past if worked and looking.day is not None else (),
+        past=get_past(worked, looking.day) if worked and looking.day is not None else (),
         piece=_get_piece(worked, looking) if worked else None,
         drawing=_get_drawing(saved.recipe, worked, desk, looking),
         tube=Markup(draw_tube(worked)) if worked else Markup(""),
@@ -165,7 +165,7 @@ def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk, looking: Loo
         return Markup("")
 
     def draw() -> str:
-        seen = worked if looking.day is None else get_on_day(worked, looking.day).worked
+        seen = worked if looking.day is None else get_on_day(worked, looking.day)
         return draw_both(seen, looking.style, looking.view).to_svg(class_="drawing")
 
     return Markup(desk.keep(f"both {looking.key}", recipe, draw))
