@@ -18,6 +18,7 @@ from mirvel.core.recipe import Brief, Recipe, Size, SizeMode
 from mirvel.core.units import get_step_cm
 from mirvel.core.vessel import END_UNDER_WATER_CM, Hollow, get_inside, get_water_depth_cm
 from mirvel.core.working import work_out
+from mirvel.demo import get_recipes
 from tests import strategies
 
 
@@ -71,19 +72,23 @@ def test_a_vase_stem_meets_the_far_wall_or_floor(
     turn=st.floats(0, 2 * math.pi),
     lean=st.floats(0, 75),
     square=st.booleans(),
+    ratio=st.floats(0.25, 1.0),
+    middle=st.floats(-20, 20),
 )
 def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
-    half: float, taper: float, share: float, turn: float, lean: float, square: bool
+    half: float, taper: float, share: float, turn: float, lean: float, square: bool, ratio: float, middle: float
 ) -> None:
-    hollow = Hollow(half, half * (1 - taper), 2.0, -12.0, square)
-    start = Vec(half * share * math.cos(turn), half * share * math.sin(turn), 2.0).scaled(1.0)
+    """Round, square, oval and oblong, beside others or alone."""
+    hollow = Hollow(half, half * (1 - taper), 2.0, -12.0, square, ratio, middle)
+    start = Vec(middle + half * share * math.cos(turn), ratio * half * share * math.sin(turn), 2.0)
     tilt = math.radians(lean)
     ray = Vec(math.sin(tilt) * math.cos(turn * 3), math.sin(tilt) * math.sin(turn * 3), -math.cos(tilt))
 
     def is_inside(run: float) -> bool:
         point = start.plus(ray, run)
         width = hollow.get_half_width(point.z)
-        across = max(abs(point.x), abs(point.y)) if square else point.reach
+        x, y = point.x - middle, point.y / ratio
+        across = max(abs(x), abs(y)) if square else math.hypot(x, y)
         return point.z >= -12.0 and across <= width
 
     distance = hollow.get_exit_distance(start, ray)
@@ -160,3 +165,20 @@ def test_foam_too_thin_to_hold_is_stopped_and_no_cut_is_below_what_shows(
     assert all(cut.cut_cm >= cut.visible_cm for cut in worked.cuts)
     assert all(cut.inside_cm >= LEAST_IN_FOAM_CM for cut in worked.cuts) is holds
     assert ("shallow" in {check.id for check in worked.checks}) is not holds
+
+
+@pytest.mark.parametrize("family", ["net-loft", "lee-side"])
+def test_pins_and_the_tie_by_plane_geometry(catalogue: Catalogue, rules: HouseRules, family: str) -> None:
+    """On pins a stem is what shows and 1.5 cm more; through a tie it runs straight on to the level it is cut at, as
+    steep as it leans above, but never flatter than 32° (assumptions of ours)."""
+    recipe = next(each for each in get_recipes() if each.family == family)
+    worked = work_out(recipe, catalogue, rules)
+    for cut in worked.cuts:
+        shows = math.dist(cut.place.start, cut.place.measured_to)
+        assert cut.visible_cm == pytest.approx(shows)
+        if family == "net-loft":
+            assert cut.inside_cm == pytest.approx(1.5)
+        else:
+            lean = math.radians(min(cut.place.lean_deg, 32.0))
+            assert cut.end.z == pytest.approx(-worked.container.depth_cm)
+            assert cut.inside_cm == pytest.approx(worked.container.depth_cm / math.cos(lean))

@@ -17,9 +17,10 @@ from mirvel.core.forms.stair_step import STEP_CM
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Role
 from mirvel.core.house import HouseRules
-from mirvel.core.places import Place
+from mirvel.core.places import Place, get_head_extent
 from mirvel.core.recipe import Pin, Recipe
 from mirvel.core.samples import get_sample
+from mirvel.core.steps import get_steps
 from mirvel.core.working import Worked, get_build, work_out
 from mirvel.demo import get_recipes
 from tests import strategies
@@ -281,3 +282,36 @@ def test_column_climbs_in_even_steps_and_keeps_its_middle_open() -> None:
     turns = sorted(place.clock_hour for place in balls)
     gaps = [b - a for a, b in zip(turns, [*turns[1:], turns[0] + 12], strict=True)]
     assert min(gaps) > 1.5  # a triangle: no two balls share a side
+
+
+def test_a_horn_keeps_above_the_table_and_a_faced_piece_in_front_of_its_wall() -> None:
+    horn = work_out(get_sample_of(FORMS["horn"]), CATALOGUE, RULES)
+    for place in horn.places:
+        if not place.material.is_axial:
+            lowest = place.tip.y + get_head_extent(place.material, place.facing, place.half_width_cm).front
+            assert lowest >= -horn.sizing.frame.mouth_half_depth_cm - 1e-6
+    faced = work_out(get_sample_of(FORMS["one-sided"]), CATALOGUE, RULES)
+    assert all(place.tip.y <= faced.container.halves_cm[1] for place in faced.places)
+
+
+def test_a_basket_is_kept_clear_for_the_hand() -> None:
+    """No head under the handle's crown or over it: 6 cm for the hand, 2.5 cm to either side (assumptions of ours)."""
+    worked = work_out(get_sample_of(FORMS["basket"]), CATALOGUE, RULES)
+    handle = worked.container.height_cm - worked.container.rim_height_cm
+    assert worked.extent.top <= handle - 6.0 + 1e-6
+    high = [place for place in worked.places if place.tip.z > 0.5 * worked.sizing.above_rim_cm]
+    assert all(abs(place.tip.y) > 1.5 for place in high)
+
+
+@pytest.mark.parametrize(
+    ("family", "says"),
+    [
+        ("net-loft", "pin holder"),
+        ("lee-side", "spiral"),
+        ("breakwater", "Cut the foam"),
+        ("slipway", "strips each way"),
+    ],
+)
+def test_the_first_step_prepares_what_holds_the_stems(family: str, says: str) -> None:
+    recipe = next(each for each in get_recipes() if each.family == family)
+    assert says in get_steps(work_out(recipe, CATALOGUE, RULES))[0].text

@@ -21,7 +21,15 @@ SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 
 def get_tip(piece: Piece, site: Site, shell: float, surface: Surface, *, listed: bool, lying: bool) -> Vec:
     """The end of a piece at a site, ``shell`` how far out it may stand (1 the outline). In a form lying on its side
-    nothing hangs towards the rim."""
+    nothing hangs towards the rim, and nothing sinks into the table, which lies along the front of its mouth."""
+    tip = _get_tip_within(piece, site, shell, surface, listed=listed, lying=lying)
+    if not lying:
+        return tip
+    lowest = tip.y + get_head_extent(piece.material, site.normal, piece.head.width_cm / 2).front
+    return Vec(tip.x, tip.y + max(0.0, -surface.frame.mouth_half_depth_cm - lowest), tip.z)
+
+
+def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *, listed: bool, lying: bool) -> Vec:
     above = surface.frame.above_rim_cm
     if site.zone:
         return site.point
@@ -43,10 +51,7 @@ def get_tip(piece: Piece, site: Site, shell: float, surface: Surface, *, listed:
     upright = get_head_extent(piece.material, site.normal, radius)
     top, bottom = tip.z + upright.top, tip.z + upright.bottom
     lowest = max(LOWEST_SHARE * above, TABLE_CLEAR_CM - surface.frame.rim_height_cm)
-    if lying:  # the table is at the front of its mouth, in its own frame
-        sunk = max(0.0, -surface.frame.mouth_half_depth_cm - (tip.y + upright.front))
-        return Vec(tip.x, tip.y + sunk, tip.z + min(0.0, above - top))
-    lift = max(0.0, lowest - bottom)
+    lift = 0.0 if lying else max(0.0, lowest - bottom)
     return Vec(tip.x, tip.y, tip.z + min(lift, above - top))
 
 

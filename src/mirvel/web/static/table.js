@@ -172,7 +172,6 @@
     "]": () => send({ kind: "height-nudge", by: "1" }),
     ",": () => turn("left"),
     ".": () => turn("right"),
-    f: () => focus("form"),
     "/": () => focus("add"),
     p: () => focus("price"),
     v: () => focus("vessel"),
