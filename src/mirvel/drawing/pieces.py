@@ -26,17 +26,19 @@ _FROM_BEHIND = -0.35
 _END_ON = 0.42
 _LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 _EDGE_OF_BLADE = 0.45
+_PAST_TIP = 0.3  # how far the last leaves of a branch reach past its tip, as a share of it
 _UNIT_MM = 100.0
 
 
 @dataclass(frozen=True)
 class Brush:
-    """What drawing a piece needs besides the piece."""
+    """What drawing a piece needs besides the piece; ``floor_mm`` is where the table lies on the picture."""
 
     eye: Eye
     symbols: Symbols
     near: float
     far: float
+    floor_mm: float = math.inf
 
     def get_depth(self, point: Vec) -> int:
         """0 near, 1 middle, 2 set back."""
@@ -94,15 +96,18 @@ def _draw_axis(place: Place, brush: Brush) -> str:
         x, y = brush.eye.flatten(place.tip)
         return use(symbol, (scale, 0, 0, scale, x, y))
     x, y = brush.eye.flatten(place.tip)
+    sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
     along = max(flat, _LEAST_SEEN if material.form in LEAF_FORMS else 0.12) * length / _UNIT_MM
     across = (
-        _get_blade_share(place, brush)
+        _get_blade_share(place, brush, sin, cos)
         * length
         / _UNIT_MM
         * (place.head.length_cm / place.shown_length_cm if art.end else 1.0)
     )
     symbol = _get_symbol(brush.symbols, place, tones, "axis")
-    sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
+    if cos:  # what is shown of its spread beyond its true length stops at the table
+        below = cos if cos > 0 else -cos * _PAST_TIP
+        along = max(flat * length / _UNIT_MM, min(along, (brush.floor_mm - y) / (below * _UNIT_MM)))
     mirror = -1 if _bends_left(place, brush) else 1
     a, b, c, d = cos * across * mirror, sin * across * mirror, -sin * along, cos * along
     # The drawing's own tip falls on the place's tip, however it is bent or foreshortened.
@@ -110,15 +115,15 @@ def _draw_axis(place: Place, brush: Brush) -> str:
     return use(symbol, (a, b, c, d, x - a * tip_x - c * tip_y, y - b * tip_x - d * tip_y))
 
 
-def _get_blade_share(place: Place, brush: Brush) -> float:
-    """How much of its width a leaf shows: its blades lie level, so a branch that reaches sideways is seen from its
-    edge, while an upright one shows all of itself from anywhere."""
+def _get_blade_share(place: Place, brush: Brush, sin: float, cos: float) -> float:
+    """How much of its width a leaf shows beside its drawn axis (sin right, cos up): its blades lie level, so a branch
+    that reaches sideways is seen from its edge, while an upright one shows all of itself from anywhere."""
     if place.material.form not in LEAF_FORMS:
         return 1.0
     level = Vec(place.axis.y, -place.axis.x, 0.0)
     right, up, _ = brush.eye.get_direction(level.unit)
     lying = min(1.0, level.length)
-    return 1 - lying * lying * (1 - max(_EDGE_OF_BLADE, math.hypot(right, up)))
+    return 1 - lying * lying * (1 - max(_EDGE_OF_BLADE, abs(right * cos - up * sin)))
 
 
 def _bends_left(place: Place, brush: Brush) -> bool:

@@ -199,7 +199,8 @@ def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, *, titled: bool) -> 
 
 def _get_brush(worked: Worked, symbols: Symbols, eye: Eye) -> Brush:
     depths = [eye.get_nearness(place.tip) for place in worked.places] or [0.0]
-    return Brush(eye, symbols, max(depths), min(depths))
+    floor = math.inf if eye.view is View.PLAN else eye.origin_y + worked.table_cm * MM_PER_CM
+    return Brush(eye, symbols, max(depths), min(depths), floor)
 
 
 def _get_nearness(place: Place, eye: Eye) -> float:
