@@ -6,7 +6,6 @@ from mirvel.core.geometry import UPRIGHT, Vec
 from mirvel.core.working import Worked
 from mirvel.drawing.measures import draw_clock
 from mirvel.drawing.mouth import draw_grid, draw_shape
-from mirvel.drawing.outline import get_rim_half_cm
 from mirvel.drawing.palette import INK, NUMERALS, PAPER
 from mirvel.drawing.pieces import Brush
 from mirvel.drawing.sheet import Drawing
@@ -20,7 +19,7 @@ _FOAM_LIGHT = "#cfdcc4"
 def draw_holes(worked: Worked) -> Drawing:
     """The holder from above with every entry point; side holes of foam carry a tick outwards."""
     container = worked.container
-    reach = (max(container.vessel_offsets) + get_rim_half_cm(container)) * MM_PER_CM
+    reach = (max(container.vessel_offsets) + container.rim_half_cm) * MM_PER_CM
     size = max(4.0, reach * 0.075)
     margin = reach + size * 3.2
     eye = get_eye(View.PLAN, FRONT_HOUR, UPRIGHT).placed(margin, margin)
@@ -28,7 +27,7 @@ def draw_holes(worked: Worked) -> Drawing:
     body = draw_clock(margin, margin, reach + size * 0.5, size)
     for middle in container.vessel_offsets:
         x, y = eye.flatten(Vec(middle, 0.0, 0.0))
-        body += draw_shape(x, y, get_rim_half_cm(container) * MM_PER_CM, "#efe8d8", container)
+        body += draw_shape(x, y, container.rim_half_cm * MM_PER_CM, "#efe8d8", container)
         body += draw_shape(x, y, container.mouth_cm / 2 * MM_PER_CM, _FOAM_LIGHT if foam else PAPER, container)
     if worked.recipe.mechanics is Mechanics.TAPE_GRID:
         body += draw_grid(container, Brush(eye, Symbols(), 0.0, 0.0))

@@ -1,4 +1,4 @@
-"""The container from above: rim, mouth, tape grid, foam; and the plan of holes in foam or of cells in a grid."""
+"""The container from above: rim, mouth, tape grid, foam, handle."""
 
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec
@@ -7,11 +7,10 @@ from mirvel.core.grids import get_strips
 from mirvel.core.vessel import get_foam
 from mirvel.core.working import Worked
 from mirvel.drawing.horn import draw_horn
-from mirvel.drawing.outline import get_rim_half_cm
 from mirvel.drawing.palette import GLASS, GLAZE, INK
 from mirvel.drawing.pieces import Brush
 from mirvel.drawing.svg import path, tag
-from mirvel.drawing.vessel import FOAM_IN_SHADE, get_handle_path
+from mirvel.drawing.vessel import FOAM_IN_SHADE, draw_handle
 from mirvel.drawing.view import MM_PER_CM
 
 DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
@@ -25,7 +24,7 @@ def draw_mouth(worked: Worked, brush: Brush) -> str:
     drawn = []
     for middle in container.vessel_offsets:
         x, y = brush.eye.flatten(Vec(middle, 0.0, 0.0))
-        half, mouth = get_rim_half_cm(container) * MM_PER_CM, container.mouth_cm / 2 * MM_PER_CM
+        half, mouth = container.rim_half_cm * MM_PER_CM, container.mouth_cm / 2 * MM_PER_CM
         drawn.append(draw_shape(x, y, half, GLASS if container.clear else GLAZE, container))
         if worked.recipe.mechanics is Mechanics.FOAM:
             foam = get_foam(container, worked.recipe.foam_above_rim_cm).top_half_cm * MM_PER_CM
@@ -41,8 +40,7 @@ def draw_handle_above(worked: Worked, brush: Brush) -> str:
     """A basket's handle as seen from above, over everything."""
     if worked.container.kind is not ContainerKind.BASKET:
         return ""
-    data = get_handle_path(worked.container, brush)
-    return tag("path", d=data, stroke=INK, stroke_width=9.5) + tag("path", d=data, stroke="#cda873", stroke_width=7.4)
+    return draw_handle(worked.container, brush)
 
 
 def draw_grid(container: Container, brush: Brush) -> str:

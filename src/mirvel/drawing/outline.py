@@ -14,16 +14,11 @@ Profile = tuple[tuple[float, float], ...]
 _POINTS = 14
 
 
-def get_rim_half_cm(container: Container) -> float:
-    """Half the outer width at the mouth."""
-    return container.mouth_cm / 2 + container.side_cm
-
-
 @lru_cache(maxsize=512)
 def get_profile(container: Container) -> Profile:
     """The outline of one vessel, rim to foot."""
     high = container.rim_height_cm
-    rim, foot = get_rim_half_cm(container), container.vessel_base_cm / 2
+    rim, foot = container.rim_half_cm, container.vessel_base_cm / 2
     kind = container.kind
     if kind is ContainerKind.COMPOTE:
         return _get_compote(container, rim, foot, high)

@@ -39,7 +39,7 @@ def draw_standing(worked: Worked, brush: Brush, *, cut_open: bool = False) -> st
     see_through = container.clear or cut_open
     drawn = "".join((_draw_open if see_through else _draw_closed)(worked, brush, vessel) for vessel in vessels)
     if container.kind is ContainerKind.BASKET:
-        drawn += _draw_handle(container, brush)
+        drawn += draw_handle(container, brush)
     words = "in section" if see_through else "hidden lines dashed"
     return tag("g", tag("title", f"{container.name}, {words}") + drawn)
 
@@ -200,15 +200,15 @@ def _draw_texture(container: Container, brush: Brush, outer: Points) -> str:
     return tag("path", d=data, fill="none", stroke=colour, stroke_width=1.0) if data else ""
 
 
-def _draw_handle(container: Container, brush: Brush) -> str:
+def draw_handle(container: Container, brush: Brush) -> str:
     """A basket's handle, arching over the middle from its left to its right."""
-    data = get_handle_path(container, brush)
+    data = _get_handle_path(container, brush)
     return tag("path", d=data, fill="none", stroke=INK, stroke_width=9.5) + tag(
         "path", d=data, fill="none", stroke=_WICKER, stroke_width=7.4
     )
 
 
-def get_handle_path(container: Container, brush: Brush) -> str:
+def _get_handle_path(container: Container, brush: Brush) -> str:
     """The line of a handle from rim to rim."""
     rim, top = get_profile(container)[0][0], container.height_cm - container.rim_height_cm
     points = []

@@ -136,9 +136,14 @@ class Container(Fact):
         return min(self.wall_cm, 0.5)
 
     @property
+    def rim_half_cm(self) -> float:
+        """Half the outer width of one vessel at its mouth."""
+        return self.mouth_cm / 2 + self.side_cm
+
+    @property
     def rim_halves_cm(self) -> tuple[float, float]:
         """Half the outer width and half the outer depth at the rim; of a set, of all its vessels together."""
-        half = self.mouth_cm / 2 + self.side_cm
+        half = self.rim_half_cm
         return half + max(self.vessel_offsets), half * self.mouth_ratio
 
     @property
