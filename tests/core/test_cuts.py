@@ -95,6 +95,9 @@ def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
     assert is_inside(distance * 0.999 - 1e-6) or distance < 1e-3
     assert distance > 1e-3 or not is_inside(0.01)
     assert not is_inside(distance * 1.001 + 1e-6)
+    level = Vec(math.cos(turn), ratio * math.sin(turn), 0.0)
+    (edge,) = hollow.get_edge_distances(np.array([level[:2]]), -3.0)
+    assert edge == pytest.approx(hollow.get_edge_distance(level, -3.0))
 
 
 @settings(max_examples=60)

@@ -103,7 +103,7 @@ class Entrances:
             tries = np.column_stack([wished.x + step * _SPIRAL[:, 0], wished.y + step * _SPIRAL[:, 1]])
             off = np.column_stack([tries[:, 0] - holder.middle_x, tries[:, 1]])
             reach = np.hypot(off[:, 0], off[:, 1])
-            edges = np.array([holder.get_edge_distance(Vec(x, y, 0.0), top) for x, y in off.tolist()])
+            edges = holder.get_edge_distances(off, top)
             inwards = np.minimum(1.0, np.maximum(edges - radius, 0.3 * edges) / np.maximum(reach, 1e-9))
             x, y = off[:, 0] * inwards + holder.middle_x, off[:, 1] * inwards
             return np.column_stack([x, y, np.full(_TRIES, top)])

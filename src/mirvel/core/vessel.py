@@ -7,10 +7,15 @@ or cornered in plan, as deep as wide or not (ovals, troughs). Of several vessels
 import math
 from dataclasses import dataclass, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec, get_lean_deg
 from mirvel.core.goods import Container, Material
 from mirvel.core.recipe import Recipe
+
+Numbers = NDArray[np.float64]
 
 MAX_LEAN_DEG = 75.0
 END_UNDER_WATER_CM = 2.5
@@ -55,6 +60,15 @@ class Hollow:
             return half
         x, y = abs(direction.x) / flat, abs(direction.y) / flat / self.ratio
         return half / (max(x, y) if self.square else math.hypot(x, y))
+
+    def get_edge_distances(self, offsets: Numbers, z: float) -> Numbers:
+        """The same in the directions of many points off the axis, shape (n, 2) and (n,); the axis itself is as far
+        from the wall as its half width."""
+        flat = np.maximum(np.hypot(offsets[:, 0], offsets[:, 1]), 1e-12)
+        x, y = np.abs(offsets[:, 0]) / flat, np.abs(offsets[:, 1]) / flat / self.ratio
+        reach = np.maximum(x, y) if self.square else np.hypot(x, y)
+        distances: Numbers = self.get_half_width(z) / np.where(flat > 1e-9, reach, 1.0)
+        return distances
 
     def get_exit_distance(self, start: Vec, direction: Vec) -> float:
         """How far a ray runs from ``start`` inside the hollow along a unit ``direction`` that goes down.
