@@ -10,7 +10,7 @@ from mirvel.core.forms.form import Form
 from mirvel.core.goods import Assembly, HardGoodUse, Material, PieceSize, Role
 from mirvel.core.house import HouseRules
 from mirvel.core.pricing import Goods
-from mirvel.core.recipe import Density, Entry, Recipe, Size, SizeMode
+from mirvel.core.recipe import Density, Entry, Outline, Recipe, Size, SizeMode
 from mirvel.core.units import LengthUnit
 from mirvel.demo import get_catalogue
 
@@ -52,6 +52,7 @@ def entries(draw: st.DrawFn) -> tuple[Entry, ...]:
                 material=material.slug,
                 colour=draw(st.sampled_from(sorted(material.colours))),
                 role=draw(st.sampled_from(Role)),
+                outline=draw(st.sampled_from(Outline)),
                 pieces=draw(st.integers(0, 12)),
                 piece=draw(st.sampled_from(PieceSize)),
             )

@@ -74,12 +74,21 @@ def test_a_vase_stem_meets_the_far_wall_or_floor(
     square=st.booleans(),
     ratio=st.floats(0.25, 1.0),
     middle=st.floats(-20, 20),
+    belly=st.sampled_from([-0.25, 0.0, 0.4]),
 )
 def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
-    half: float, taper: float, share: float, turn: float, lean: float, square: bool, ratio: float, middle: float
+    half: float,
+    taper: float,
+    share: float,
+    turn: float,
+    lean: float,
+    square: bool,
+    ratio: float,
+    middle: float,
+    belly: float,
 ) -> None:
-    """Round, square, oval and oblong, beside others or alone."""
-    hollow = Hollow(half, half * (1 - taper), 2.0, -12.0, square, ratio, middle)
+    """Round, square, oval and oblong, straight, bellied and waisted, beside others or alone."""
+    hollow = Hollow(half, half * (1 - taper), 2.0, -12.0, square, ratio, middle, belly * half)
     start = Vec(middle + half * share * math.cos(turn), ratio * half * share * math.sin(turn), 2.0)
     tilt = math.radians(lean)
     ray = Vec(math.sin(tilt) * math.cos(turn * 3), math.sin(tilt) * math.sin(turn * 3), -math.cos(tilt))
@@ -129,10 +138,19 @@ def test_foam_cuts_stay_inside_the_foam_rounding_included(catalogue: Catalogue, 
         assert cut.cut_cm == 14.0
 
 
-@given(mouth=st.floats(4, 30), foot=st.floats(4, 30), depth=st.floats(5, 50), share=st.floats(0.1, 0.9))
-def test_water_depth_gives_back_its_volume(mouth: float, foot: float, depth: float, share: float) -> None:
-    """A frustum's volume by thin slices."""
-    shape = {"shape": "taper", "mouth_cm": mouth, "base_cm": foot, "depth_cm": depth, "height_cm": depth + 0.8}
+@given(
+    mouth=st.floats(4, 30),
+    foot=st.floats(4, 30),
+    depth=st.floats(5, 50),
+    share=st.floats(0.1, 0.9),
+    belly=st.none() | st.floats(10, 50),
+)
+def test_water_depth_gives_back_its_volume(
+    mouth: float, foot: float, depth: float, share: float, belly: float | None
+) -> None:
+    """The volume of an inside, straight or bellied, by thin slices."""
+    shape: dict[str, object] = {"belly_cm": belly}
+    shape |= {"shape": "taper", "mouth_cm": mouth, "base_cm": foot, "depth_cm": depth, "height_cm": depth + 0.8}
     probe = Container(slug="v", name="v", water_ml=1.0, cost="1", **shape)
     inside = get_inside(probe)
     levels = np.linspace(-depth, -depth + depth * share, 4001)

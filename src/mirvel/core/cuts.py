@@ -32,6 +32,7 @@ from mirvel.core.vessel import (
 
 BENT_LEAN_DEG = 45.0
 SPIRAL_LEAN_DEG = 32.0  # the steepest a tied bunch's stems splay below the tie (assumption)
+_CLEAR_OF_THE_WAIST = 0.97  # a stem goes through a waist a little off its wall
 ON_PINS_CM = 1.5  # what stands among the pins of a holder (assumption)
 FOAM_CLEARANCE_CM = 0.5
 LEAST_IN_FOAM_CM = 1.3  # "at least half an inch, in a thin ring": common practice, no published source
@@ -144,8 +145,15 @@ def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: fl
 
 
 def _get_foot_of_own_wall(start: Vec, inside: Hollow) -> Vec:
-    """Where a stem ends that leans less than the wall beside it: it stands along that wall to the floor."""
+    """Where a stem ends that leans less than the wall beside it: it stands along that wall to the floor, or is drawn
+    in by a waist and runs on past it."""
     outwards = Vec(start.x - inside.middle_x, start.y, 0.0).unit
+    if inside.belly_cm < 0:
+        half_way = inside.bottom_z / 2
+        at = outwards.scaled(inside.get_edge_distance(outwards, half_way) * _CLEAR_OF_THE_WAIST)
+        waist = at.plus(Vec(inside.middle_x, 0.0, half_way))
+        ray = waist.minus(start).unit
+        return waist.plus(ray, inside.get_exit_distance(waist, ray))
     foot = outwards.scaled(inside.get_edge_distance(outwards, inside.bottom_z))
     return foot.plus(Vec(inside.middle_x, 0.0, inside.bottom_z))
 

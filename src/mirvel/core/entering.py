@@ -2,9 +2,9 @@
 
 The further out a head, the nearer its own rim its stem enters, but always nearer the axis than what it carries, so
 that stems cross inside. Gathered stems enter near one spot, upright ones straight below. Into foam, low heads go
-from the side. Holes in foam stay apart by their stems and a wall of 2 mm, and no stem runs through another below
-them; stems at a rim stay apart by their own thickness (in glass they may cross below it). Where the spot is taken, the
-nearest free one is used, and where none is free the least crowded.
+from the side. Holes in foam stay apart by their stems and a wall of 2 mm, no stem runs through another below them,
+and each has foam enough ahead to hold it; stems at a rim stay apart by their own thickness (in glass they may cross
+below it). Where the spot is taken, the nearest free one is used, and where none is free the least crowded.
 """
 
 import math
@@ -12,6 +12,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.cuts import FOAM_CLEARANCE_CM, LEAST_IN_FOAM_CM
 from mirvel.core.design import Mechanics
 from mirvel.core.forms.form import Entering
 from mirvel.core.forms.surface import Frame
@@ -25,7 +26,7 @@ Numbers = NDArray[np.float64]
 GATHERED_SHARE = 0.42
 HOLE_WALL_CM = 0.2
 SIDE_LEVEL = 0.22  # heads lower than this share of the height go into the side of foam
-_TRIES = 180
+_TRIES, _TRIES_AT_ONCE = 180, 20
 _TRY_STEP_CM = 0.32
 _GOLDEN_ANGLE = math.pi * (3 - math.sqrt(5))
 _SPIRAL: Numbers = np.array(
@@ -80,19 +81,29 @@ class Entrances:
         """Room between each point's stem and the nearest one taken, cm; negative where they collide, at their holes
         or, in foam, below them."""
         others, radii = self.points[: self.taken], self.radii[: self.taken]
-        away = np.sqrt(((points[:, None, :] - others[None, :, :]) ** 2).sum(axis=2))
+        # axis by axis: three plain tables are much quicker than one of vectors
+        away = np.sqrt(sum((points[:, axis, None] - others[:, axis]) ** 2 for axis in range(3)))
         room: Numbers = (away - radii - radius - self.wall_cm).min(axis=1)
         if self.in_foam:
             ways = [get_way_down(base, Vec(*point)) for point in points.tolist()]
             below = get_distances(points, points + depth * np.array(ways), others, self.ends[: self.taken])
             room = np.minimum(room, (below - radii - radius).min(axis=1))
+            runs = [self.holder.get_exit_distance(Vec(*p), way) for p, way in zip(points.tolist(), ways, strict=True)]
+            room = np.minimum(room, np.array(runs) - FOAM_CLEARANCE_CM - LEAST_IN_FOAM_CM)
         return room
 
     def _find_nearest_free(self, wished: Vec, base: Vec, depth: float, radius: float) -> Vec:
         tries = self._get_tries(wished, radius)
-        room = self._get_room(tries, base, depth, radius)
-        free = np.flatnonzero(room >= -1e-9)
-        best = int(free[0]) if len(free) else int(np.argmax(np.round(room, 6)))
+        rooms: list[Numbers] = []
+        best = None
+        for first in range(0, _TRIES, _TRIES_AT_ONCE):
+            rooms.append(self._get_room(tries[first : first + _TRIES_AT_ONCE], base, depth, radius))
+            free = np.flatnonzero(rooms[-1] >= -1e-9)
+            if len(free):
+                best = first + int(free[0])
+                break
+        if best is None:
+            best = int(np.argmax(np.round(np.concatenate(rooms), 6)))
         return Vec(*(float(part) for part in tries[best]))
 
     def _get_tries(self, wished: Vec, radius: float) -> Numbers:

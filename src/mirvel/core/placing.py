@@ -25,11 +25,12 @@ from mirvel.core.heads import get_growth_cm, get_head
 from mirvel.core.house import HouseRules
 from mirvel.core.pieces import Piece
 from mirvel.core.places import Place
-from mirvel.core.recipe import Pin, Recipe
+from mirvel.core.recipe import Outline, Pin, Recipe
 from mirvel.core.size import Sizing
 from mirvel.core.tips import get_tip
 from mirvel.core.vessel import get_holder, get_least_inside_cm
 
+BREAKING_SHELL = 1.08  # how far out stands what is marked as breaking the outline
 LINE_CLEARANCE = 0.28  # share of the form by which line stems stand above the flowers at the crown
 
 
@@ -116,7 +117,11 @@ class _Placing:
             entries = [each for each in self.recipe.entries if each.role is not Role.GREENERY]
             widths = {each.entry.id: each.head.width_cm for each in self.pieces}
             known = [widths[entry.id] for entry in entries if entry.id in widths]
-            self.boards[key] = Board(self.surface, piece.zone, len(self.pieces), known, self.arranged)
+            board = Board(self.surface, piece.zone, len(self.pieces), known, self.arranged)
+            other = self.boards.get((not key[0], piece.zone))
+            if other:
+                board.free = other.free  # no green ends at the very spot where a flower does
+            self.boards[key] = board
         return self.boards[key]
 
     def _find_crown(self) -> Piece | None:
@@ -143,20 +148,24 @@ class _Placing:
         board.mark(piece, within)
         return _Taken(replace(nearest, point=tip, normal=facing), 1.0, tip)
 
-    def _place_entry(self, run: list[Piece]) -> None:
+    def _place_entry(self, pieces: list[Piece]) -> None:
         """All pieces of one entry that are not placed yet, in pairs where the piece is symmetric."""
-        piece = run[0]
-        wishing = Wishing(piece.entry.role, len(run), piece.head.width_cm, self.frame.above_rim_cm, self.arranged)
+        piece = pieces[0]
+        wishing = Wishing(piece.entry.role, len(pieces), piece.head.width_cm, self.frame.above_rim_cm, self.arranged)
         wishes = list(self.form.wishes(wishing))
-        waiting = [(each, wish) for each, wish in zip(run, wishes, strict=True) if each.key not in self.taken]
+        waiting = [(each, wish) for each, wish in zip(pieces, wishes, strict=True) if each.key not in self.taken]
         one_sided = self.form.only_listed or any(abs(lobe.centre.x) > 1e-9 for lobe in self.surface.lobes)
         pairs = self.arranged.balance is Balance.SYMMETRIC and not (piece.zone or one_sided)
+        board = self._get_board(piece)
+        if not pairs:
+            for each, wish in waiting:
+                board.take(each, wish)
+            for (each, wish), site in zip(waiting, board.settle(waiting), strict=True):
+                self.taken[each.key] = self._take(site, each, wish)
+            return
         before: tuple[Site, Wish] | None = None
         for number, (each, wish) in enumerate(waiting):
-            board = self._get_board(each)
-            if not pairs:
-                self.taken[each.key] = self._take(board.take(each, wish), each, wish)
-            elif before is not None:
+            if before is not None:
                 site = _mirror_site(before[0])
                 board.mark(each, site.point, taking=True)
                 self.taken[each.key], before = self._take(site, each, before[1]), None
@@ -170,7 +179,12 @@ class _Placing:
         return _Taken(self.surface.fit(site), self._get_shell(piece, wish))
 
     def _get_shell(self, piece: Piece, wish: Wish) -> float:
-        """How far out: the others hold back towards the crown, so that line stems rise clear of them."""
+        """How far out: as the entry is marked, else as wished, but that the others hold back towards the crown, so
+        that line stems rise clear of them."""
+        if piece.entry.outline is Outline.BREAKS:
+            return max(wish.shell, BREAKING_SHELL)
+        if not piece.entry.may_break_outline:
+            wish = replace(wish, shell=min(wish.shell, 1.0))
         if not self.has_line or piece.entry.role is Role.LINE or not self.form.covers:
             return wish.shell
         return wish.shell * (1 - LINE_CLEARANCE * max(0.0, min(1.0, (wish.level - 0.25) / 0.6)))

@@ -88,6 +88,17 @@ class Pin(Fact):
     z: float = Field(ge=-200, le=300)
 
 
+class Outline(StrEnum):
+    """Whether an entry's pieces keep inside the form's outline or pass it, by a tenth at most, to loosen it."""
+
+    BY_ROLE = "outline by its role"
+    BREAKS = "breaks the outline"
+    INSIDE = "inside the outline"
+
+
+_BREAKING = frozenset({Role.GREENERY, Role.TEXTURE, Role.FILLER, Role.TRAILING, Role.TOKEN})
+
+
 class Entry(Fact):
     """One line of the recipe: so many pieces of one material and colour in one role."""
 
@@ -97,6 +108,7 @@ class Entry(Fact):
     role: Role
     pieces: int = Field(ge=0, le=MAX_PIECES)
     piece: PieceSize = PieceSize.STEM
+    outline: Outline = Outline.BY_ROLE
     pins: tuple[Pin, ...] = Field(default=(), max_length=MOST_PINS, description="pieces held where they are")
 
     @model_validator(mode="after")
@@ -105,6 +117,10 @@ class Entry(Fact):
         if len(set(numbers)) != len(numbers):
             raise ValueError("One piece is pinned twice. Keep one pin for each piece.")
         return self
+
+    @property
+    def may_break_outline(self) -> bool:
+        return self.outline is Outline.BREAKS or (self.outline is Outline.BY_ROLE and self.role in _BREAKING)
 
     def get_pin(self, number: int) -> Pin | None:
         return next((pin for pin in self.pins if pin.number == number), None)

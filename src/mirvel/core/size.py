@@ -6,6 +6,9 @@ that still read as the form. Fullness is the sum of head footprints over the for
 talk across never passes the sight-line, nor a basket its handle; ``capped_by`` says which limit took effect.
 """
 
+import math
+from bisect import bisect_left
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from mirvel.core.design import HeightBase, HeightOf, HeightRule
@@ -116,10 +119,7 @@ class _Filling:
         low, high = self.get_limits(above)
         if not self.is_full(above, low) or self.is_full(above, high):
             return _step(high if self.is_full(above, high) else low)
-        for _ in range(12):
-            middle = (low + high) / 2
-            low, high = (middle, high) if self.is_full(above, middle) else (low, middle)
-        return _step(low)
+        return max(_LEAST_HALF_CM, _find_widest(low, high, lambda half_width: self.is_full(above, half_width)))
 
     def get_height(self, most: float) -> float:
         """The height at which blooms fill the form in its natural shape, not above the most."""
@@ -127,10 +127,15 @@ class _Filling:
         low, high = LEAST_ABOVE_RIM_CM, max(LEAST_ABOVE_RIM_CM, most)
         if self.is_full(high, natural * high):
             return high
-        for _ in range(12):
-            middle = (low + high) / 2
-            low, high = (middle, high) if self.is_full(middle, natural * middle) else (low, middle)
-        return max(LEAST_ABOVE_RIM_CM, round(low / _WIDTH_STEP_CM) * _WIDTH_STEP_CM)
+        return max(LEAST_ABOVE_RIM_CM, _find_widest(low, high, lambda above: self.is_full(above, natural * above)))
+
+
+def _find_widest(low: float, high: float, is_full: Callable[[float], bool]) -> float:
+    """The last size that is full, to the nearest step. Only sizes half-way between two steps are asked after, so
+    that a recipe which changes a little asks again what has been worked out."""
+    steps = range(math.ceil(low / _WIDTH_STEP_CM - 0.5), math.floor(high / _WIDTH_STEP_CM - 0.5) + 1)
+    full = bisect_left(steps, True, key=lambda step: not is_full((step + 0.5) * _WIDTH_STEP_CM))
+    return (steps.start + full) * _WIDTH_STEP_CM
 
 
 def _step(half_width: float) -> float:

@@ -1,7 +1,7 @@
 """Where a head or leaf ends once it has a site: set back to its shell, and within the outline as a whole.
 
-Greens at the skirt, texture and trailing pieces may pass the outline by their shell, 10 % at most; nothing passes
-the top, and nothing hangs far below the rim but what trails.
+What may break the outline passes it by its shell, 10 % at most; nothing passes the top, and nothing hangs far below
+the rim but what trails.
 """
 
 import math
@@ -39,7 +39,7 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
     tip = lobe.centre.plus(site.point.minus(lobe.centre), shell)
     hangs = piece.entry.role is Role.TRAILING and piece.material.is_axial
     if not lying and (hangs or (piece.material.is_leaf and piece.is_green and site.level < SKIRT_LEVEL)):
-        return _get_hanging_tip(tip, lobe, surface.frame)
+        return _get_hanging_tip(tip, lobe, surface.frame, SKIRT_STRETCH if piece.entry.may_break_outline else 1.0)
     if piece.material.is_axial:
         return tip if tip.z <= above else Vec(tip.x, tip.y, above)
     limit, radius = max(1.0, shell), piece.head.width_cm / 2
@@ -60,13 +60,13 @@ def _drop_below_top(piece: Piece, point: Vec, normal: Vec, above: float) -> Vec:
     return Vec(point.x, point.y, point.z - max(0.0, top - above))
 
 
-def _get_hanging_tip(tip: Vec, lobe: Lobe, frame: Frame) -> Vec:
+def _get_hanging_tip(tip: Vec, lobe: Lobe, frame: Frame, stretch: float) -> Vec:
     """A leaf at the skirt hangs over the rim and hides it: its tip lower, and drawn in to stay by the outline. It
     clears the table by a finger."""
     low = tip.z - min(SKIRT_HANG_CM, SKIRT_HANG_SHARE * frame.above_rim_cm)
     low = max(low, TABLE_CLEAR_CM - frame.rim_height_cm, lobe.centre.z - LOWEST_IN_LOBE * lobe.half.z)
     down = abs(low - lobe.centre.z) / lobe.half.z
-    furthest = max(0.0, SKIRT_STRETCH**lobe.power - down**lobe.power) ** (1 / lobe.power)
+    furthest = max(0.0, stretch**lobe.power - down**lobe.power) ** (1 / lobe.power)
     off = Vec((tip.x - lobe.centre.x) / lobe.half.x, (tip.y - lobe.centre.y) / lobe.half.y, 0.0)
     inwards = min(1.0, furthest / max(off.reach, 1e-9))
     x, y = tip.x - lobe.centre.x, tip.y - lobe.centre.y

@@ -1,11 +1,13 @@
 """The inside of a container, and what holds the stems in it: where a stem's ray ends.
 
-One shape serves vases, foam, pin holders and the tied bunch: walls that run straight from a top to a bottom, round
-or cornered in plan, as deep as wide or not (ovals, troughs). Of several vessels each is a hollow beside the others.
+One shape serves vases, foam, pin holders and the tied bunch: walls that run straight from a top to a bottom, or swell
+to a belly (draw in to a waist) half way down; round or cornered in plan, as deep as wide or not (ovals, troughs). Of
+several vessels each is a hollow beside the others.
 """
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,10 +15,12 @@ from numpy.typing import NDArray
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec, get_lean_deg
 from mirvel.core.goods import Container, Material
+from mirvel.core.goods.container import BELLY_POWER
 from mirvel.core.recipe import Recipe
 
 Numbers = NDArray[np.float64]
 
+_STEPS, _LAYERS, _ON_THE_WALL_CM = 60, 600, 1e-7
 MAX_LEAN_DEG = 75.0
 END_UNDER_WATER_CM = 2.5
 FOAM_IN_MOUTH = 0.94
@@ -32,7 +36,7 @@ class Hollow:
     """A space between ``top_z`` and ``bottom_z`` (cm from the rim), half as wide as given at each.
 
     ``square`` hollows have their sides across x and y; ``ratio`` is depth over width, front to back; ``middle_x``
-    where the hollow stands.
+    where the hollow stands; ``belly_cm`` how much further out than straight its wall is half way down.
     """
 
     top_half_cm: float
@@ -42,6 +46,7 @@ class Hollow:
     square: bool
     ratio: float = 1.0
     middle_x: float = 0.0
+    belly_cm: float = 0.0
 
     def _get_round(self, point: Vec, *, moved: bool = True) -> Vec:
         """A point (or, not moved, a direction) as it lies in the hollow drawn out to be as deep as wide."""
@@ -50,7 +55,10 @@ class Hollow:
     def get_half_width(self, z: float) -> float:
         """Half the width at a height, between (or beyond) top and bottom."""
         share = (self.top_z - z) / (self.top_z - self.bottom_z)
-        return self.top_half_cm + (self.bottom_half_cm - self.top_half_cm) * share
+        straight = self.top_half_cm + (self.bottom_half_cm - self.top_half_cm) * share
+        if not self.belly_cm or not 0.0 < share < 1.0:
+            return straight
+        return straight + self.belly_cm * float(math.sin(math.pi * share) ** BELLY_POWER)
 
     def get_edge_distance(self, direction: Vec, z: float) -> float:
         """Distance from the hollow's axis to the wall at a height, in the direction's clock position."""
@@ -77,8 +85,32 @@ class Hollow:
         """
         start, direction = self._get_round(start), self._get_round(direction, moved=False)
         to_bottom = (start.z - self.bottom_z) / -direction.z if direction.z < -1e-9 else math.inf
+        if self.belly_cm:
+            return self._get_first_outside(start, direction, to_bottom)
         walls = self._get_square_walls(start, direction) if self.square else self._get_round_wall(start, direction)
         return min(to_bottom, walls)
+
+    def _get_first_outside(self, start: Vec, direction: Vec, most: float) -> float:
+        """How far a ray runs before it is outside a curved wall: found in steps, then halved down. A start on the
+        wall itself counts as inside."""
+
+        def is_inside(run: float) -> bool:
+            x, y = start.x + run * direction.x, start.y + run * direction.y
+            across = max(abs(x), abs(y)) if self.square else math.hypot(x, y)
+            return across <= self.get_half_width(start.z + run * direction.z) + _ON_THE_WALL_CM
+
+        within = 0.0
+        for number in range(1, _STEPS + 1):
+            outside = most * number / _STEPS
+            if not is_inside(outside):
+                break
+            within = outside
+        else:
+            return most
+        while outside - within > _ON_THE_WALL_CM:
+            middle = (within + outside) / 2
+            within, outside = (middle, outside) if is_inside(middle) else (within, middle)
+        return within
 
     def _get_taper(self) -> float:
         """Change of half width per cm upwards."""
@@ -139,22 +171,30 @@ def get_foam_depth_cm(material: Material, visible_cm: float) -> float:
 
 def get_inside(container: Container, vessel: int = 0) -> Hollow:
     """The inside of a container (of one of its vessels), rim to floor; inner foot is the outer foot less its walls."""
-    foot = max(0.5, container.vessel_base_cm / 2 - container.side_cm)
+    mouth, side = container.mouth_cm / 2, container.side_cm
+    foot = max(0.5, container.vessel_base_cm / 2 - side)
     return Hollow(
-        container.mouth_cm / 2,
+        mouth,
         foot,
         0.0,
         -container.depth_cm,
         container.is_cornered,
         container.mouth_ratio,
         container.vessel_offsets[vessel],
+        container.belly_cm / 2 - side - (mouth + foot) / 2 if container.belly_cm else 0.0,
     )
 
 
 def get_foam(container: Container, above_rim_cm: float) -> Hollow:
-    """The foam that fills a container and stands above its rim, cut to the mouth."""
+    """The foam that fills a container and stands above its rim, cut to the mouth; it never swells into a belly."""
     inside = get_inside(container)
-    return replace(inside, top_half_cm=inside.top_half_cm * FOAM_IN_MOUTH, top_z=above_rim_cm)
+    return replace(
+        inside,
+        top_half_cm=inside.top_half_cm * FOAM_IN_MOUTH,
+        bottom_half_cm=min(inside.bottom_half_cm, inside.top_half_cm) if inside.belly_cm else inside.bottom_half_cm,
+        top_z=above_rim_cm,
+        belly_cm=0.0,
+    )
 
 
 def get_pin_holder(container: Container) -> Hollow:
@@ -173,23 +213,19 @@ def get_holder(recipe: Recipe, container: Container, vessel: int = 0) -> Hollow:
     return get_inside(container, vessel)
 
 
+@lru_cache(maxsize=512)
 def get_water_depth_cm(container: Container) -> float:
-    """Depth of the working fill over the floor, from its volume and the straight-walled inside.
+    """Depth of the working fill over the floor, from its volume and the shape of the inside.
 
-    Solves the frustum's volume by bisection; never deeper than the container. Vessels side by side share the fill.
+    The inside is summed up in thin frustums; never deeper than the container. Vessels side by side share the fill.
     """
     inside = get_inside(container)
-
-    def volume(depth: float) -> float:
-        low, high = inside.bottom_half_cm, inside.get_half_width(inside.bottom_z + depth)
-        section = (4.0 if inside.square else math.pi) * inside.ratio * container.vessels
-        return section * depth / 3 * (low * low + low * high + high * high)
-
-    shallow, deep = 0.0, container.depth_cm
-    for _ in range(50):
-        middle = (shallow + deep) / 2
-        shallow, deep = (middle, deep) if volume(middle) < container.water_ml else (shallow, middle)
-    return (shallow + deep) / 2
+    depths = np.linspace(0.0, container.depth_cm, _LAYERS + 1)
+    halves = np.array([inside.get_half_width(inside.bottom_z + depth) for depth in depths.tolist()])
+    low, high = halves[:-1], halves[1:]
+    section = (4.0 if inside.square else math.pi) * inside.ratio * container.vessels
+    layers = section * np.diff(depths) / 3 * (low * low + low * high + high * high)
+    return float(np.interp(container.water_ml, np.concatenate([[0.0], layers.cumsum()]), depths))
 
 
 def get_least_drop_cm(container: Container) -> float:

@@ -9,6 +9,7 @@ from functools import lru_cache
 from itertools import pairwise
 
 from mirvel.core.goods import Container, ContainerKind, MouthShape
+from mirvel.core.goods.container import BELLY_POWER
 
 Profile = tuple[tuple[float, float], ...]
 _POINTS = 14
@@ -31,7 +32,7 @@ def get_profile(container: Container) -> Profile:
         )
     if container.belly_cm:
         bulge = container.belly_cm / 2 - (rim + foot) / 2
-        return _run(high, lambda t: rim + (foot - rim) * t + bulge * math.sin(math.pi * t) ** 0.75)
+        return _run(high, lambda t: rim + (foot - rim) * t + bulge * math.sin(math.pi * t) ** BELLY_POWER)
     if kind is ContainerKind.PITCHER:
         return _run(high, lambda t: rim + (foot - rim) * t + 0.16 * rim * math.sin(math.pi * min(1.0, t * 1.1)))
     if kind is ContainerKind.LOW_BOWL and container.shape is MouthShape.ROUND and foot < 0.8 * rim:

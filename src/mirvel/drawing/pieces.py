@@ -23,6 +23,7 @@ from mirvel.drawing.view import MM_PER_CM, Eye
 
 _EDGE_ON = 0.10
 _FROM_BEHIND = -0.35
+_ON_BRANCHES = frozenset({HeadForm.UMBEL, HeadForm.CLUSTER, HeadForm.SPRAY})
 _END_ON = 0.42
 _LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 _EDGE_OF_BLADE = 0.45
@@ -218,9 +219,10 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
 
 
 def _draw_calyx(place: Place, brush: Brush, tip: Vec, scale: float) -> str:
-    """What a ball shows from behind: where its stem joins, on the side towards the eye."""
-    key = ("calyx",)
-    symbol = brush.symbols.find(key) or brush.symbols.define(key, bud.calyx())
+    """What a ball shows from behind: where its stem joins or branches, on the side towards the eye."""
+    branches = place.material.form in _ON_BRANCHES
+    key = ("calyx", branches)
+    symbol = brush.symbols.find(key) or brush.symbols.define(key, bud.underside() if branches else bud.calyx())
     x, y = brush.eye.flatten(tip.plus(place.facing, -0.9 * scale * _UNIT_MM / MM_PER_CM))
     return use(symbol, (scale, 0, 0, scale, x, y))
 

@@ -49,12 +49,14 @@ class Wishing:
 
 @dataclass(frozen=True)
 class Wish:
-    """What one piece would like; None does not mind."""
+    """What one piece would like; None does not mind. Where ``by_area`` the level is a share of the surface counted
+    from the skirt, so that a run over all levels is as close on a flat top as on steep sides."""
 
     level: float
     shell: float = 1.0
     across: float | None = None
     away: float | None = None
+    by_area: bool = False
 
 
 def get_usual_wishes(wishing: Wishing) -> Iterator[Wish]:
@@ -62,7 +64,7 @@ def get_usual_wishes(wishing: Wishing) -> Iterator[Wish]:
     for number in range(wishing.count):
         wish = _get_usual_wish(wishing, number)
         if wishing.arranged.levels is Levels.ONE_LEVEL and wishing.role is not Role.GREENERY:
-            wish = replace(wish, level=ONE_LEVEL)
+            wish = replace(wish, level=ONE_LEVEL, by_area=False)
         yield wish
 
 
@@ -73,18 +75,18 @@ def _get_usual_wish(wishing: Wishing, number: int) -> Wish:
         # Deep ones close the middle, the others show between the blooms.
         if number < math.ceil(count * OUTER_GREENS):
             return Wish(-0.06 + 0.14 * spread, 1.06)
-        return Wish(0.35 + 0.64 * spread, 0.82 if number % 2 else 0.98)
+        return Wish(0.30 + 0.69 * spread, 0.82 if number % 2 else 0.98, by_area=True)
     if role is Role.LINE:
         return Wish(0.96 - 0.42 * number / max(count, 4))
     if role is Role.FOCAL:
         return _get_focal_wish(wishing, number)
     if role is Role.MASS:
-        return Wish(0.02 + 0.94 * spread + get_grading_shift(wishing), depth)
+        return Wish(0.02 + 0.96 * spread + get_grading_shift(wishing), depth, by_area=True)
     if role is Role.TRAILING:
         return Wish(-0.05 + 0.12 * spread, 1.06)
     if role is Role.TOKEN:
         return Wish(0.12 + 0.10 * number, 1.03)
-    return Wish(0.05 + 0.90 * spread, 1.03 if role is Role.TEXTURE else depth + 0.02)
+    return Wish(0.03 + 0.95 * spread, 1.03 if role is Role.TEXTURE else depth + 0.02, by_area=True)
 
 
 def get_grading_shift(wishing: Wishing) -> float:

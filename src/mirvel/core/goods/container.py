@@ -47,6 +47,7 @@ class MouthShape(StrEnum):
     HEART = "heart"
 
 
+BELLY_POWER = 0.75  # how full a belly is between rim and foot: sin(pi t) to this power (a judgement of ours)
 BASKET_FLOOR_CM = 1.0  # woven floor under the liner (assumption)
 # What version 1 files of before there were kinds say for shape.
 _KINDS_AS_SHAPES = {
@@ -57,10 +58,8 @@ _KINDS_AS_SHAPES = {
 
 
 class Container(Fact):
-    """A container of straight walls between its mouth and its foot, all inner sizes in cm; or a frame.
-
-    A belly is drawn, but stems are reckoned with the straight walls, which lie inside it.
-    """
+    """A container between its mouth and its foot, straight or with a belly (or waist), all inner sizes in cm; or a
+    frame."""
 
     slug: Slug
     name: Name

@@ -2,13 +2,13 @@
 
 import math
 
-from mirvel.drawing.heads.petals import blob, disc, petal, strokes
+from mirvel.drawing.heads.petals import blob, bud, disc, is_open, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
 from mirvel.drawing.svg import curve, path, polar, smooth
 
 
 def pompon(tones: Tones, habit: str, openness: float) -> str:
-    """Petals rolled in rows, outermost first; incurved ones close over the heart."""
+    """Petals rolled in rows, outermost first; they close over the heart, the more so the tighter the head."""
     drawn = [disc(0, 0, 47, tones.deeper, tones.line)]
     rows = ((18, 49.5), (17, 43), (15, 35.5), (13, 28), (10, 20), (7, 12))
     for row, (count, reach) in enumerate(rows):
@@ -16,7 +16,13 @@ def pompon(tones: Tones, habit: str, openness: float) -> str:
             at = 360 * (number + 0.5 * (row % 2)) / count
             fill = (tones.deep, tones.base, tones.base, tones.light)[(row + number % 2) % 4]
             drawn.append(blob(petal(reach - 15, reach, at, 190 / count, point=0.97), fill, tones.line, 0.6))
-    return "".join(drawn) + disc(0, 0, 4, tones.deeper)
+    heart = 4 + 15 * (1 - openness)
+    folds = "".join(
+        path("M", *polar(heart * 0.96, at), "Q", *polar(heart * 0.5, at + 50), *polar(heart * 0.12, at + 130))
+        for at in range(0, 360, 45)
+    )
+    closed_heart = disc(0, 0, heart, mix(tones.deep, CALYX, 0.5 * (1 - openness)), tones.line, 0.6)
+    return "".join(drawn) + closed_heart + strokes(folds, tones.line, 0.6)
 
 
 def umbel(tones: Tones, habit: str, openness: float) -> str:
@@ -28,6 +34,9 @@ def umbel(tones: Tones, habit: str, openness: float) -> str:
     for number, (x, y) in enumerate(points):
         size = 5.6 if lacy else 10.5
         fill = (tones.base, tones.light, tones.deep)[number % 3]
+        if not is_open(number, len(points), openness):
+            drawn.append(bud(x, y * 0.72 - 8, size * 0.6, fill, tones))
+            continue
         knots = 6 if lacy else 5
         florets = "".join(
             disc(x + dx, y * 0.72 - 8 + dy, size * 0.42, fill, tones.line, 0.4)

@@ -6,7 +6,7 @@ Drawn from the origin upwards, 100 units long; ``ratio`` is width over length; `
 import math
 
 from mirvel.drawing.heads.leaves import get_spine
-from mirvel.drawing.heads.petals import blob, disc, petal, strokes
+from mirvel.drawing.heads.petals import blob, bud, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
 from mirvel.drawing.svg import curve, path, polar
 
@@ -18,8 +18,11 @@ def _line(bend: float, width: float, colour: str) -> str:
     return strokes(path("M", *points[0], *(part for point in points[1:] for part in ("L", *point))), colour, width)
 
 
-def plume(tones: Tones, habit: str, ratio: float, bend: float) -> str:
-    """Side plumes that shorten to the tip: feathery ones of florets, needled ones of needles, airy ones of seed."""
+def plume(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> str:
+    """Side plumes that shorten to the tip: feathery ones of florets, needled ones of needles, airy ones of seed.
+
+    A tight plume is held close to its stem, its florets still green towards the tip.
+    """
     half = 50 * ratio
     drawn, threads = [_line(bend, 1.4, mix(tones.line, CALYX, 0.5))], []
     for row in range(11):
@@ -27,7 +30,7 @@ def plume(tones: Tones, habit: str, ratio: float, bend: float) -> str:
         length = half * 1.3 * (1 - share) ** 0.6 + 3
         for side in (-1, 1):
             x, y = get_spine(share, bend)
-            turn = math.radians(side * (52 - 20 * share))
+            turn = math.radians(side * (52 - 20 * share) * (0.62 + 0.38 * openness))
             dx, dy = length * math.sin(turn), -length * math.cos(turn)
             threads.append(path("M", x, y, "q", dx * 0.6, dy * 0.3, dx, dy))
             if habit == "needled":
@@ -39,13 +42,16 @@ def plume(tones: Tones, habit: str, ratio: float, bend: float) -> str:
             for k in range(1, count + 1):
                 at, size = k / count, (2.0 if habit == "airy" else max(1.6, half * 0.13))
                 fill = (tones.base, tones.light, tones.deep)[(row + k) % 3]
+                if habit != "airy" and share > 0.25 + 0.75 * openness:
+                    fill = mix(fill, CALYX, 0.6)
                 drawn.append(disc(x + dx * at, y + dy * at * (0.5 + 0.5 * at), size, fill, tones.line, 0.35))
     colour = tones.deep if habit == "needled" else mix(tones.line, CALYX, 0.4)
     return strokes("".join(threads), colour, 0.9) + "".join(drawn)
 
 
-def drape(tones: Tones, habit: str, ratio: float, bend: float) -> str:
-    """A trailer: ropes of tiny flowers (rope), flowers along an arch (arch), or lobed leaves on a vine (vine)."""
+def drape(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> str:
+    """A trailer: ropes of tiny flowers (rope), flowers along an arch that open towards its tip (arch), or lobed leaves
+    on a vine (vine)."""
     half = max(50 * ratio, 6.0)
     drawn = [_line(bend, 1.6, mix(tones.line, CALYX, 0.5))]
     for row in range(16):
@@ -54,6 +60,8 @@ def drape(tones: Tones, habit: str, ratio: float, bend: float) -> str:
         side = -1 if row % 2 else 1
         if habit == "vine":
             drawn.append(_lobed(x, y, size * 1.25, side, (tones.base, tones.light, tones.deep)[row % 3], tones.line))
+        elif habit == "arch" and row > 16 * (0.35 + 0.65 * openness):
+            drawn.append(bud(x, y, size * 0.42, tones.base, tones))
         elif habit == "arch":
             florets = "".join(
                 disc(x + dx, y + dy, size * 0.36, tones.base, tones.line, 0.4)
@@ -191,5 +199,16 @@ def bird(tones: Tones, habit: str, ratio: float, bend: float) -> str:
 
 
 def end(tones: Tones, habit: str) -> str:
-    """Seen from the tip: a loose tuft."""
-    return blob("".join(petal(4, 48, 40 * n, 13) for n in range(9)), tones.base, tones.line, 0.7)
+    """Seen from the tip: side plumes all round, the outermost below; needles, or beads along fine threads."""
+    if habit == "needled":
+        needles = "".join(path("M", *polar(4, 9 * n), "L", *polar(49 - 9 * (n % 3), 9 * n + 5)) for n in range(40))
+        return strokes(needles, tones.deep, 1.4)
+    threads = "".join(path("M", 0, 0, "L", *polar(44 - 5 * (n % 2), 30 * n)) for n in range(12))
+    beads, reaches = [], (42, 33, 24, 15, 7)
+    for row, reach in enumerate(reaches):
+        fill = (tones.deep, tones.base, tones.light)[row % 3]
+        size = 3.0 if habit == "airy" else 6.2
+        for n in range(12):
+            x, y = polar(reach - 4 * (n % 2), 30 * n + 9 * (row % 2))
+            beads.append(disc(x, y, size, fill, tones.line, 0.5))
+    return strokes(threads, mix(tones.line, CALYX, 0.4), 0.9) + "".join(beads)

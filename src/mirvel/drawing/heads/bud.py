@@ -68,6 +68,12 @@ def back(tones: Tones, habit: str) -> str:
     return petals + blob(star, CALYX, dark, 0.7) + disc(0, 0, 7, mix(CALYX, "#000000", 0.15))
 
 
+def underside() -> str:
+    """The branchlets that carry a cluster, from behind, where they leave the stem."""
+    rays = "".join(path("M", 0, 0, "Q", *polar(13, 40 * n + 12), *polar(22 + 4 * (n % 3), 40 * n)) for n in range(9))
+    return strokes(rays, mix(CALYX, "#000000", 0.25), 1.8) + disc(0, 0, 5, CALYX, mix(CALYX, "#000000", 0.4))
+
+
 def calyx() -> str:
     """The green star where a stem joins its head, from behind."""
     dark = mix(CALYX, "#000000", 0.4)

@@ -1,15 +1,17 @@
 """Clusters on fine branchlets, alike from every side: misty, dense, cupped flowers, and berries.
 
-Drawn about the origin with the stem coming from below.
+Drawn about the origin with the stem coming from below. What has not opened yet is a green-flushed bud.
 """
 
-from mirvel.drawing.heads.petals import blob, disc, petal, strokes
+from mirvel.drawing.heads.petals import blob, bud, disc, is_open, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
 from mirvel.drawing.svg import curve, path, polar
 
 
 def front(tones: Tones, habit: str, openness: float) -> str:
-    return {"dense": _dense, "cupped": _cupped, "berry": _berry}.get(habit, _misty)(tones)
+    if habit == "berry":
+        return _berry(tones)
+    return {"dense": _dense, "cupped": _cupped}.get(habit, _misty)(tones, openness)
 
 
 def _twigs(points: list[tuple[float, float]], fork: float, width: float) -> str:
@@ -33,21 +35,27 @@ def _floret(x: float, y: float, size: float, fill: str, line: str, heart: str) -
     return blob(data, fill, line, 0.6) + disc(x, y, size * 0.22, heart)
 
 
-def _misty(tones: Tones) -> str:
+def _misty(tones: Tones, openness: float) -> str:
     """A cloud of tiny flowers with air between."""
     points = _spread(30, 47, 3)
     drawn = [_twigs(points[::2], 46, 0.9)]
     for number, (x, y) in enumerate(points):
         fill = (tones.base, tones.light, tones.deep)[number % 3]
-        drawn.append(_floret(x, y, 5.6 + number % 3, fill, tones.line, tones.deeper))
+        if is_open(number, len(points), openness):
+            drawn.append(_floret(x, y, 5.6 + number % 3, fill, tones.line, tones.deeper))
+        else:
+            drawn.append(bud(x, y, 2.8, fill, tones))
     return "".join(drawn)
 
 
-def _dense(tones: Tones) -> str:
+def _dense(tones: Tones, openness: float) -> str:
     """Papery cups packed on flat sprays."""
     points = sorted(_spread(26, 42, 4), key=lambda point: point[1])
     drawn = [_twigs(points[::3], 47, 2.0)]
     for number, (x, y) in enumerate(points):
+        if not is_open(number, len(points), openness):
+            drawn.append(bud(x, y, 5.0, tones.base, tones))
+            continue
         cup = "".join(petal(1, 9.5, at + number * 25, 40, point=0.92) for at in range(0, 360, 60))
         moved = f'<g transform="translate({x:.1f} {y:.1f})">'
         drawn.append(
@@ -56,7 +64,7 @@ def _dense(tones: Tones) -> str:
     return "".join(drawn)
 
 
-def _cupped(tones: Tones) -> str:
+def _cupped(tones: Tones, openness: float) -> str:
     """Waxy five-petalled flowers among needles."""
     points = _spread(13, 40, 4)
     needles = "".join(
@@ -64,6 +72,9 @@ def _cupped(tones: Tones) -> str:
     )
     drawn = [_twigs(points, 47, 1.3), strokes(needles, STEM, 1.2)]
     for number, (x, y) in enumerate(points):
+        if not is_open(number, len(points), openness):
+            drawn.append(bud(x, y, 4.6, tones.base, tones))
+            continue
         drawn.append(
             _floret(
                 x,

@@ -1,22 +1,28 @@
 """Globes, alike from every side: hydrangea (florets), green ball dianthus (threads), buttons (button)."""
 
-from mirvel.drawing.heads.petals import blob, disc, strokes
+from mirvel.drawing.heads.petals import blob, bud, disc, strokes
 from mirvel.drawing.palette import Tones, mix
 from mirvel.drawing.svg import curve, path, polar, smooth
 
 
 def front(tones: Tones, habit: str, openness: float) -> str:
-    return {"threads": _threads, "button": _button}.get(habit, _florets)(tones)
+    if habit == "threads":
+        return _threads(tones)
+    return _button(tones) if habit == "button" else _florets(tones, openness)
 
 
-def _florets(tones: Tones) -> str:
-    """Four-petalled florets over a dark ground, outer ones first so that the middle stands proud."""
+def _florets(tones: Tones, openness: float) -> str:
+    """Four-petalled florets over a dark ground, outer ones first so that the middle stands proud; the edge opens
+    first, the middle last, green until then."""
     count = 38
     edge = [polar(47 + 3 * ((n * 5) % 3 - 1), n * 20) for n in range(18)]
     drawn = [blob(smooth(edge), tones.deeper, tones.line)]
     for number in range(count, 0, -1):
         x, y = polar(41 * ((number - 0.5) / count) ** 0.5, number * 137.508)
         fill = (tones.light, tones.base, mix(tones.base, tones.deep, 0.7))[number % 3]
+        if number <= (1 - openness) * 0.75 * count:
+            drawn.append(bud(x, y, 3.4, fill, tones))
+            continue
         leaves = "".join(_moved(9.2, 90 * n + number * 31, x, y) for n in range(4))
         drawn.append(blob(leaves, fill, tones.line, 0.6) + disc(x, y, 1.3, tones.deeper))
     return "".join(drawn)

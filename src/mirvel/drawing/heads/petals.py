@@ -1,6 +1,9 @@
-"""Petal outlines shared by the heads."""
+"""Petal outlines, florets' buds and strokes shared by the heads."""
 
+from mirvel.drawing.palette import CALYX, Tones, mix
 from mirvel.drawing.svg import path, polar, tag
+
+_EARLY = 0.25  # share of a head's florets that has opened when it is bought tight
 
 
 def petal(inner: float, outer: float, at: float, half: float, *, point: float = 1.0, squeeze: float = 1.15) -> str:
@@ -30,6 +33,16 @@ def blob(data: str, fill: str, line: str, width: float = 0.9) -> str:
 
 def disc(x: float, y: float, radius: float, fill: str, line: str | None = None, width: float = 0.7) -> str:
     return tag("circle", cx=x, cy=y, r=radius, fill=fill, stroke=line, stroke_width=width if line else None)
+
+
+def is_open(number: int, count: int, openness: float) -> bool:
+    """Whether one of a head's florets has opened; those that open first are scattered over it."""
+    return (number * 7 + 3) % count < count * (_EARLY + (1 - _EARLY) * openness)
+
+
+def bud(x: float, y: float, radius: float, fill: str, tones: Tones) -> str:
+    """A floret still closed: a green-flushed bead."""
+    return disc(x, y, radius, mix(fill, CALYX, 0.5), tones.line, 0.5)
 
 
 def strokes(data: str, line: str, width: float) -> str:

@@ -45,7 +45,7 @@ def _read_steps(typed: Typed, field: str) -> int:
 
 def _set_entry(recipe: Recipe, typed: Typed) -> Change:
     field = typed.get("field", "")
-    if field not in {"pieces", "colour", "role", "piece"}:
+    if field not in {"pieces", "colour", "role", "piece", "outline"}:
         raise BadInput(Problem("change", f"an entry has no “{field}” to change.", "Reload the page and try again."))
     return changes.set_entry(recipe, typed.get("entry", ""), field, typed.get("value", "").strip())
 

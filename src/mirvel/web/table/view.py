@@ -26,7 +26,7 @@ from mirvel.core.house import PiecePolicy, PricingSchool
 from mirvel.core.places import Place
 from mirvel.core.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
 from mirvel.core.problems import MirvelError, UnknownGoods
-from mirvel.core.recipe import Density, Entry, Recipe, SizeMode
+from mirvel.core.recipe import Density, Entry, Outline, Recipe, SizeMode
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw_both
 from mirvel.drawing.tube import draw_tube
@@ -122,6 +122,7 @@ class TableView:
     densities: tuple[Density, ...] = tuple(Density)
     roles: tuple[Role, ...] = tuple(Role)
     piece_sizes: tuple[PieceSize, ...] = tuple(PieceSize)
+    outlines: tuple[Outline, ...] = tuple(Outline)
     schools: tuple[PricingSchool, ...] = tuple(PricingSchool)
     policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
 
