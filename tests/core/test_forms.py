@@ -314,3 +314,23 @@ def test_a_basket_is_kept_clear_for_the_hand() -> None:
 def test_the_first_step_prepares_what_holds_the_stems(family: str, says: str) -> None:
     recipe = next(each for each in get_recipes() if each.family == family)
     assert says in get_steps(work_out(recipe, CATALOGUE, RULES))[0].text
+
+
+def get_outermost(worked: Worked, place: Place) -> Vec:
+    """A head's tip drawn straight out to the surface: those that hold back cover what is over them."""
+    lobe = worked.sizing.surface.get_lobe(place.tip)
+    return lobe.centre.plus(place.tip.minus(lobe.centre), 1 / lobe.get_stretch(place.tip))
+
+
+@pytest.mark.parametrize("name", ["all-round dome", "compact dome", "low oval", "hand-tied"])
+def test_flowers_cover_more_than_chance_would(name: str) -> None:
+    """Discs thrown at random cover 1 − e^(−φ) of a surface, φ their summed footprints over its area (the Boolean model:
+    Chiu, Stoyan, Kendall and Mecke, Stochastic Geometry and its Applications, 2013, section 3.1; from memory)."""
+    worked = work_out(get_sample_of(FORMS[name]), CATALOGUE, RULES)
+    surface = worked.sizing.surface
+    heads = [place for place in worked.places if not place.material.is_axial and place.entry.role is not Role.GREENERY]
+    discs = [(get_outermost(worked, head), head.half_width_cm) for head in heads]
+    spots = [surface.fit(site).point for site in surface.lattice.sites]
+    covered = sum(any(math.dist(spot, middle) <= radius for middle, radius in discs) for spot in spots)
+    footprints = sum(math.pi * radius**2 for _, radius in discs)
+    assert covered / len(spots) > 1.15 * (1 - math.exp(-footprints / surface.area_cm2))

@@ -12,6 +12,7 @@ from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.units import format_length
 from mirvel.core.working import work_out
+from mirvel.drawing.palette import INK
 from mirvel.settings import PROJECT_ROOT, Settings
 from mirvel.store.shop import Shop, Worth
 from mirvel.web.app import create_app
@@ -92,6 +93,18 @@ def test_every_card_is_one_page_with_counts_and_cuts_and_no_costs(
             f"{format_length(worked.overall_height_cm, rules.unit)} tall",
         ):
             assert words in text
+
+
+def test_a_grey_card_has_no_colour_and_a_mark_for_each_line(web: httpx.Client, shop: Shop) -> None:
+    saved = next(each for each in shop.load_recipes() if each.recipe.family == "slipway")
+    page = web.get(f"/card/{saved.id}/sheet", params={"ink": "grey"}).text
+    drawings = re.findall(r"<svg.*?</svg>", page, re.DOTALL)
+    colours = {colour for svg in drawings for colour in re.findall(r"#([0-9a-f]{6})\b", svg)}
+    assert len(colours) > 5
+    assert all(colour == 3 * colour[:2] for colour in colours if colour != INK.removeprefix("#"))
+    marks = re.findall(r'<td class="no">\d+<svg.*?</svg>', page)
+    assert len({mark.split("<svg")[1] for mark in marks}) == len(saved.recipe.entries)
+    assert web.get(f"/card/{saved.id}", params={"ink": "grey"}).text.count("ink=grey") >= 3
 
 
 def test_what_is_made_ahead_is_on_the_card_with_its_parts(web: httpx.Client, shop: Shop, catalogue: Catalogue) -> None:

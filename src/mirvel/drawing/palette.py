@@ -4,6 +4,7 @@ Far and deep pieces are set back by a darker tone (never a lighter one). No grad
 kept apart, in colour and in grey, by an outline in a darker tone of the fill.
 """
 
+import re
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -39,6 +40,18 @@ def get_luminance(colour: str) -> float:
     """Rough lightness, 0 to 1, enough to choose an outline by."""
     red, green, blue = _channels(colour)
     return (0.299 * red + 0.587 * green + 0.114 * blue) / 255
+
+
+_COLOUR = re.compile(r"#[0-9a-f]{6}\b")
+
+
+def to_greys(svg: str) -> str:
+    """A drawing in greys: each colour by its lightness.
+
+    >>> to_greys('<path fill="#ff0000" stroke="#2b2a26"/>')
+    '<path fill="#4c4c4c" stroke="#2a2a2a"/>'
+    """
+    return _COLOUR.sub(lambda found: "#" + 3 * f"{round(255 * get_luminance(found[0])):02x}", svg)
 
 
 @dataclass(frozen=True)

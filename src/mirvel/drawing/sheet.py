@@ -15,7 +15,7 @@ from mirvel.core.working import Worked
 from mirvel.drawing import mouth, vessel
 from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
-from mirvel.drawing.palette import INK, NUMERALS, PAPER
+from mirvel.drawing.palette import INK, NUMERALS, PAPER, to_greys
 from mirvel.drawing.pieces import Brush, draw_piece, draw_stem
 from mirvel.drawing.svg import num, path, tag, text
 from mirvel.drawing.symbols import Symbols
@@ -29,12 +29,13 @@ _CUT_CM = 2.0  # in a section, what stands nearer than this to the eye is cut aw
 @dataclass(frozen=True)
 class Style:
     """How a drawing is lettered: text size in mm of the piece (None: in proportion), numbers and marks on heads, the
-    clock hour it is seen from, and a prefix for its ids."""
+    clock hour it is seen from, whether it is in greys, and a prefix for its ids."""
 
     text_mm: float | None = None
     numbered: bool = False
     marked: bool = False
     hour: float = FRONT_HOUR
+    grey: bool = False
     prefix: str = ""
 
 
@@ -69,7 +70,7 @@ def draw(worked: Worked, view: View, style: Style = Style()) -> Drawing:
         body, width, height = _draw_plan(worked, symbols, style)
     else:
         body, width, height = _draw_elevation(worked, symbols, style, view)
-    return _finish(worked, symbols, body, width, height, name_view(view, style.hour))
+    return _finish(worked, symbols, style, body, width, height, name_view(view, style.hour))
 
 
 def draw_both(worked: Worked, style: Style = Style(), view: View = View.FRONT) -> Drawing:
@@ -83,7 +84,7 @@ def draw_both(worked: Worked, style: Style = Style(), view: View = View.FRONT) -
     body = tag("g", front, transform=f"translate({num(shift[0])} 0)")
     body += tag("g", plan, transform=f"translate({num(shift[1])} {num(front_height + gap)})")
     words = f"{name_view(view, style.hour)} and plan"
-    return _finish(worked, symbols, body, width, front_height + gap + plan_height, words)
+    return _finish(worked, symbols, style, body, width, front_height + gap + plan_height, words)
 
 
 def draw_standing(worked: Worked, style: Style = Style()) -> Drawing:
@@ -94,7 +95,9 @@ def draw_standing(worked: Worked, style: Style = Style()) -> Drawing:
     eye = eye.placed((2 - left) * MM_PER_CM, top * MM_PER_CM + 10)
     body = _draw_piece(worked, symbols, eye, titled=False)
     height = eye.origin_y + worked.table_cm * MM_PER_CM
-    return _finish(worked, symbols, body, (right - left + 4) * MM_PER_CM, height, name_view(View.FRONT, style.hour))
+    return _finish(
+        worked, symbols, style, body, (right - left + 4) * MM_PER_CM, height, name_view(View.FRONT, style.hour)
+    )
 
 
 def name_view(view: View, hour: float) -> str:
@@ -123,13 +126,16 @@ def _get_lettered(worked: Worked, style: Style, share: float) -> Style:
     return replace(style, text_mm=round((worked.overall_height_cm + plan) * MM_PER_CM * share + 2.0, 1))
 
 
-def _finish(worked: Worked, symbols: Symbols, body: str, width: float, height: float, what: str) -> Drawing:
+def _finish(
+    worked: Worked, symbols: Symbols, style: Style, body: str, width: float, height: float, what: str
+) -> Drawing:
     unit = worked.rules.unit
     counts = Counter(f"{place.material.name} {place.entry.colour}" for place in worked.places)
     size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
     pieces = ", ".join(f"{count} {name}" for name, count in counts.items()) or "no flowers yet"
+    drawn = symbols.defs + body
     return Drawing(
-        symbols.defs + body,
+        to_greys(drawn) if style.grey else drawn,
         width,
         height,
         f"{worked.recipe.name}: {what}",

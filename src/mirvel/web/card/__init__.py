@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request, Response
 from jinja2 import Template
 
 from mirvel.store.shop import SavedRecipe
-from mirvel.web.card.view import DENSITIES, CardView, Density, get_card_view
+from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
 from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
 from mirvel.web.working import Desk, DeskHere
 
@@ -25,39 +25,64 @@ _SIZES_MM = {Paper.A4: (210, 297), Paper.LETTER: (215.9, 279.4)}
 
 @router.get("")
 def show_card(
-    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4
+    request: Request,
+    recipe_id: RecipeId,
+    shop: ShopHere,
+    desk: DeskHere,
+    paper: Paper = Paper.A4,
+    ink: Ink = Ink.COLOUR,
 ) -> Response:
     """The card as it will print, with the ways to print it."""
     width, height = _SIZES_MM[paper]
     saved = shop.load_recipe(recipe_id)
     desk.work_out(saved.recipe)
-    return render(request, "card/show.html", saved=saved, paper=paper, papers=list(Paper), width=width, height=height)
+    return render(
+        request,
+        "card/show.html",
+        saved=saved,
+        paper=paper,
+        papers=list(Paper),
+        ink=ink,
+        inks=list(Ink),
+        width=width,
+        height=height,
+    )
 
 
 @router.get("/sheet")
 def show_sheet(
-    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4
+    request: Request,
+    recipe_id: RecipeId,
+    shop: ShopHere,
+    desk: DeskHere,
+    paper: Paper = Paper.A4,
+    ink: Ink = Ink.COLOUR,
 ) -> Response:
     """The card alone, as a page."""
-    page = _fill(request, desk, shop.load_recipe(recipe_id), paper, "/static")
+    page = _fill(request, desk, shop.load_recipe(recipe_id), paper, ink, "/static")
     return Response(page, media_type="text/html")
 
 
 @router.get("/card.pdf")
 def print_card(
-    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, paper: Paper = Paper.A4
+    request: Request,
+    recipe_id: RecipeId,
+    shop: ShopHere,
+    desk: DeskHere,
+    paper: Paper = Paper.A4,
+    ink: Ink = Ink.COLOUR,
 ) -> Response:
     """The card as a PDF of the paper's true size."""
     from mirvel.web.pdf import STATIC, make_pdf  # slow to import, wanted only here
 
     saved = shop.load_recipe(recipe_id)
-    page = _fill(request, desk, saved, paper, STATIC.as_uri())
-    pdf = desk.keep(f"pdf {paper} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
+    page = _fill(request, desk, saved, paper, ink, STATIC.as_uri())
+    pdf = desk.keep(f"pdf {paper} {ink} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
     disposition = f'inline; filename="{get_file_name(saved.recipe.name)}.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
 
 
-def _fill(request: Request, desk: Desk, saved: SavedRecipe, paper: Paper, static: str) -> str:
+def _fill(request: Request, desk: Desk, saved: SavedRecipe, paper: Paper, ink: Ink, static: str) -> str:
     """The card's page, as dense as it must be to stay on one sheet."""
     template = request.app.state.templates.env.get_template("card/sheet.html")
     width, height = _SIZES_MM[paper]
@@ -66,20 +91,23 @@ def _fill(request: Request, desk: Desk, saved: SavedRecipe, paper: Paper, static
         "number": saved.id, "measuring": False,
     }  # fmt: skip
     density = desk.keep(f"density {paper}", saved.recipe, lambda: _find_density(template, desk, saved, context))
-    page: str = template.render({**context, "view": _get_view(desk, saved, density), "density": density})
+    page: str = template.render({**context, "view": _get_view(desk, saved, density, ink), "density": density})
     return page
 
 
-def _get_view(desk: Desk, saved: SavedRecipe, density: Density) -> CardView:
-    return desk.keep(f"card {density}", saved.recipe, lambda: get_card_view(desk.work_out(saved.recipe), density))
+def _get_view(desk: Desk, saved: SavedRecipe, density: Density, ink: Ink) -> CardView:
+    return desk.keep(
+        f"card {density} {ink}", saved.recipe, lambda: get_card_view(desk.work_out(saved.recipe), density, ink)
+    )
 
 
 def _find_density(template: Template, desk: Desk, saved: SavedRecipe, context: dict[str, object]) -> Density:
-    """The roomiest density that takes one sheet, measured with empty boxes in the drawings' places."""
+    """The roomiest density that takes one sheet, measured with empty boxes in the drawings' places and
+    the marks of a grey card."""
     from mirvel.web.pdf import STATIC, count_pages
 
     for density in DENSITIES:
-        view = _get_view(desk, saved, density)
+        view = _get_view(desk, saved, density, Ink.GREY)
         measured = {**context, "view": view, "density": density, "measuring": True, "static": STATIC.as_uri()}
         if count_pages(template.render(measured)) == 1:
             return density

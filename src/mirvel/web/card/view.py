@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 
 from markupsafe import Markup
 
@@ -10,11 +11,20 @@ from mirvel.core.goods import Material
 from mirvel.core.recipe import Entry
 from mirvel.core.steps import Step, get_steps
 from mirvel.core.working import Worked
+from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.sheet import Drawing, Style, draw
+from mirvel.drawing.svg import tag
 from mirvel.drawing.view import View
 
 WIDTH_MM = 184.0  # what both drawings may take of the page's width, side by side
 TEXT_MM = 2.5
+
+
+class Ink(StrEnum):
+    """How a card is printed; in grey each material also has a mark."""
+
+    COLOUR = "colour"
+    GREY = "grey"
 
 
 @dataclass(frozen=True)
@@ -52,6 +62,7 @@ class LineView:
     entry: Entry
     material: Material
     cuts: tuple[LevelCuts, ...]
+    mark: Markup
 
 
 @dataclass(frozen=True)
@@ -74,14 +85,15 @@ class CardView:
     pulls: tuple[PullView, ...]
     steps: tuple[Step, ...]
     numbers: Mapping[str, int]
+    marked: bool
 
 
-def get_card_view(worked: Worked, density: Density) -> CardView:
+def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
     """The card of a worked recipe."""
-    front, plan, scale = _get_drawings(worked, density.drawings_mm)
+    front, plan, scale = _get_drawings(worked, density.drawings_mm, ink)
     recipe = worked.recipe
     lines = [
-        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts))
+        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts), _draw_key(number, ink))
         for number, entry in enumerate(recipe.entries, 1)
         if (cuts := worked.get_entry_cuts(entry.id))
     ]
@@ -96,15 +108,24 @@ def get_card_view(worked: Worked, density: Density) -> CardView:
         ),
         steps=get_steps(worked),
         numbers={entry.id: number for number, entry in enumerate(recipe.entries, 1)},
+        marked=ink is Ink.GREY,
     )
 
 
-def _get_drawings(worked: Worked, high: float) -> tuple[Drawing, Drawing, float]:
+def _draw_key(line: int, ink: Ink) -> Markup:
+    """A line's mark, for beside its number; nothing where colour tells."""
+    if ink is Ink.COLOUR:
+        return Markup()
+    return Markup(tag("svg", draw_mark(line, 5, 5, 2.8), viewBox="0 0 10 10", width="3mm", height="3mm"))
+
+
+def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawing, float]:
     """Front and plan to the one scale at which both fit, lettered for print."""
 
     def draw_at(text_mm: float) -> tuple[Drawing, Drawing]:
-        front = draw(worked, View.FRONT, Style(text_mm=text_mm, prefix="f-"))
-        return front, draw(worked, View.PLAN, Style(text_mm=text_mm, numbered=True, prefix="p-"))
+        grey = ink is Ink.GREY
+        front = draw(worked, View.FRONT, Style(text_mm=text_mm, marked=grey, grey=grey, prefix="f-"))
+        return front, draw(worked, View.PLAN, Style(text_mm=text_mm, numbered=True, grey=grey, prefix="p-"))
 
     def get_scale(front: Drawing, plan: Drawing) -> float:
         return min(WIDTH_MM / (front.width_mm + plan.width_mm), high / max(front.height_mm, plan.height_mm))
