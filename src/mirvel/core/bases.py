@@ -74,10 +74,14 @@ def get_mouth_capacity(container: Container, stems: tuple[Cut, ...]) -> int | No
     widths = [cut.place.material.stem_diameter_mm / 10 for cut in stems]
     if not widths:
         return None
-    mean = math.sqrt(sum(width * width for width in widths) / len(widths))
+    return count_passing(container, math.sqrt(sum(width * width for width in widths) / len(widths)))
+
+
+def count_passing(container: Container, stem_cm: float) -> int:
+    """How many stems of a thickness the mouth (all mouths together) passes."""
     inside = get_inside(container)
     section = (4.0 if inside.square else math.pi) * inside.ratio * inside.top_half_cm**2
-    return get_capacity(2 * math.sqrt(section / math.pi) / mean) * container.vessels
+    return get_capacity(2 * math.sqrt(section / math.pi) / stem_cm) * container.vessels
 
 
 def get_bricks(volume_ml: float) -> Fraction:

@@ -15,6 +15,7 @@ from mirvel.core.forms import FORMS
 from mirvel.core.goods import Fact, HardGoodUse, PieceSize, Role, Slug
 from mirvel.core.goods.facts import KEPT
 from mirvel.core.house import PiecePolicy, PricingSchool
+from mirvel.core.wishes import Alternative, Exclusion, FitWishes
 
 MAX_PIECES = 300
 MOST_PINS = 300
@@ -70,6 +71,7 @@ class Brief(Fact):
     seen_from: SeenFrom = SeenFrom.ALL_ROUND
     across_table: bool = Field(default=False, description="people talk across it, so the sight-line counts")
     days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
+    exclude: tuple[Exclusion, ...] = Field(default=(), max_length=3, description="what a fit may not bring in")
 
 
 class Schools(Fact):
@@ -110,12 +112,18 @@ class Entry(Fact):
     piece: PieceSize = PieceSize.STEM
     outline: Outline = Outline.BY_ROLE
     pins: tuple[Pin, ...] = Field(default=(), max_length=MOST_PINS, description="pieces held where they are")
+    least: int | None = Field(default=None, ge=0, le=MAX_PIECES, description="fewest pieces a fit may leave")
+    most: int | None = Field(default=None, ge=0, le=MAX_PIECES, description="most pieces a fit may use")
+    locked: bool = Field(default=False, description="a fit keeps the pieces as they are")
+    alternatives: tuple[Alternative, ...] = Field(default=(), max_length=12, description="what a fit may use instead")
 
     @model_validator(mode="after")
     def _each_piece_is_pinned_once(self) -> "Entry":
         numbers = [pin.number for pin in self.pins]
         if len(set(numbers)) != len(numbers):
             raise ValueError("One piece is pinned twice. Keep one pin for each piece.")
+        if self.least is not None and self.most is not None and self.least > self.most:
+            raise ValueError("The fewest pieces are more than the most. Swap the two, or correct one.")
         return self
 
     @property
@@ -145,6 +153,7 @@ class Recipe(Fact):
     entries: tuple[Entry, ...] = Field(default=(), max_length=60, description="in build order")
     minutes: Decimal = Field(default=Decimal(15), ge=0, le=600, decimal_places=1)
     schools: Schools = Schools()
+    fit: FitWishes = FitWishes()
     notes: str = Field(default="", max_length=2000, pattern=KEPT)
 
     @model_validator(mode="before")

@@ -27,6 +27,7 @@ OVER_THE_MOUTH = 1.08
 AIRY_DENSITY, AIRY_WIDTH = 0.3, 0.65  # few stems: a third of the heads, and drawn in (assumptions of ours)
 _WIDTH_STEP_CM = 0.5
 _LEAST_HALF_CM = 1.0
+_ANY_AMOUNT_CM2 = 1e7
 
 
 @dataclass(frozen=True)
@@ -176,6 +177,16 @@ def get_sizing(recipe: Recipe, container: Container, footprints_cm2: float, rule
         ruled_height_cm=ruled,
         capped_by=capped_by,
     )
+
+
+def get_footprint_range_cm2(recipe: Recipe, container: Container, rules: HouseRules) -> tuple[float, float]:
+    """The footprints below which the piece reads thin at its narrowest, and above which crowded at its widest; 0 and
+    infinity where the form is not meant to close. Raises BadInput."""
+    if not FORMS[recipe.form].covers:
+        return 0.0, math.inf
+    narrow, wide = (get_sizing(recipe, container, footprints, rules) for footprints in (0.0, _ANY_AMOUNT_CM2))
+    areas = [each.form.get_area_cm2(each.frame) for each in (narrow, wide)]
+    return narrow.thin_below * areas[0], wide.crowded_above * areas[1]
 
 
 def check_form_stands(form: Form, container: Container) -> None:

@@ -1,0 +1,134 @@
+"""One recipe fitted to its price point: counts, sums, proof, and what keeps it from having more."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+
+from mirvel.core.fit.clashes import Clash, find_clashes
+from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
+from mirvel.core.fit.model import NoAnswer, Solved, solve
+from mirvel.core.fit.points import Points, get_points, get_spent
+from mirvel.core.goods import Catalogue
+from mirvel.core.house import HouseRules
+from mirvel.core.money import to_cent
+from mirvel.core.pricing import Money, get_money
+from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.wishes import Aim
+
+_REASONS = 4
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """A recipe at counts that a fit chose; ``bound`` is the fewest points any answer can have."""
+
+    recipe: Recipe
+    money: Money
+    points: Points
+    bound: int
+    optimal: bool
+    cover: float
+    reasons: tuple[str, ...]
+
+    @property
+    def counts(self) -> dict[str, int]:
+        return {entry.id: entry.pieces for entry in self.recipe.entries}
+
+
+@dataclass(frozen=True)
+class CannotFit(Exception):
+    """No counts keep every limit; the limits that clash, each with what would mend it."""
+
+    clashes: tuple[Clash, ...]
+
+
+def set_price(recipe: Recipe, price_point: Decimal | None = None, aim: Aim | None = None) -> Recipe:
+    """The recipe at another price point or with another aim; None leaves it."""
+    fit = recipe.fit if aim is None else recipe.fit.model_copy(update={"aim": aim})
+    return recipe.model_copy(update={"price_point": price_point or recipe.price_point, "fit": fit})
+
+
+def fit(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Fitted:
+    """The best counts for a recipe at its price point, by its wishes. Raises CannotFit, UnknownGoods, BadInput."""
+    problem = get_fit_problem(recipe, catalogue, rules)
+    try:
+        solved = solve(problem)
+    except NoAnswer:
+        raise CannotFit(find_clashes(recipe, problem, catalogue, rules)) from None
+    return describe(recipe, problem, solved, catalogue, rules)
+
+
+def describe(
+    recipe: Recipe, problem: FitProblem, solved: Solved, catalogue: Catalogue, rules: HouseRules
+) -> Fitted:
+    """The solver's answer as a recipe, with its sums reckoned anew by the core."""
+    fitted = apply_counts(recipe, problem, solved.counts)
+    cover = sum(line.footprint * solved.counts[line.id] for line in problem.lines)
+    return Fitted(
+        recipe=fitted,
+        money=get_money(fitted, catalogue, rules),
+        points=get_points(problem, solved.counts),
+        bound=solved.bound,
+        optimal=solved.optimal,
+        cover=cover / TEN_THOUSAND,
+        reasons=tuple(_find_reasons(problem, solved.counts, catalogue, rules))[:_REASONS],
+    )
+
+
+def apply_counts(recipe: Recipe, problem: FitProblem, counts: Mapping[str, int]) -> Recipe:
+    """The recipe with other pieces; an alternative that is used becomes an entry behind the one it stands in for."""
+    entries: list[Entry] = []
+    numbers = [int(entry.id[1:]) for entry in recipe.entries if entry.id[1:].isdigit()]
+    fresh = max(numbers, default=0)
+    for entry in recipe.entries:
+        pieces = counts[entry.id]
+        pins = tuple(pin for pin in entry.pins if pin.number <= pieces)
+        entries.append(entry.model_copy(update={"pieces": pieces, "pins": pins}))
+        for line in (each for each in problem.lines if each.slot == entry.id and each.id != entry.id):
+            if counts[line.id]:
+                fresh += 1
+                entries.append(line.entry.model_copy(update={"id": f"e{fresh}", "pieces": counts[line.id]}))
+    return Recipe.model_validate(recipe.model_copy(update={"entries": tuple(entries)}).model_dump())
+
+
+def _find_reasons(
+    problem: FitProblem, counts: Mapping[str, int], catalogue: Catalogue, rules: HouseRules
+) -> Iterator[str]:
+    """Why there is not more of anything: the limits reached, the cheapest piece the room cannot pay, the look."""
+    left = problem.money - get_spent(problem, counts)
+    full = {
+        slot
+        for slot, (_, most) in problem.slots.items()
+        if sum(counts[line.id] for line in problem.lines if line.slot == slot) >= most
+    }
+    open_lines = [line for line in problem.lines if line.slot not in full and counts[line.id] < line.most]
+    prices = {line.id: get_spent(problem, _add(counts, line)) - get_spent(problem, counts) for line in open_lines}
+    dear = sorted((line for line in open_lines if prices[line.id] > left), key=lambda line: prices[line.id])
+    if dear:
+        sign, cheapest = rules.currency, dear[0]
+        room, price = (f"{sign}{to_cent(Decimal(each) / TEN_THOUSAND)}" for each in (left, prices[cheapest.id]))
+        yield f"Money: {room} is left, and one more {_name(cheapest, catalogue)} takes {price}."
+    now = get_points(problem, counts)
+    for line in (each for each in open_lines if prices[each.id] <= left):
+        after = get_points(problem, _add(counts, line))
+        worse = [name for name in after.parts if after.parts[name] > now.parts[name]]
+        what = {"likeness": "its share in the recipe", "shares": "the balance of roles", "cover": "cover"}
+        words = " and ".join(what.get(name, name) for name in worse) or "nothing: it could go in"
+        yield f"{_name(line, catalogue)}: one more would pay, but is held back by {words}."
+    for slot in full:
+        least, most = problem.slots[slot]
+        line = next(each for each in problem.lines if each.id == slot)
+        held = "kept as it is" if least == most else f"at its most, {most}"
+        yield f"{_name(line, catalogue)} is {held}."
+    section = sum(line.section * counts[line.id] for line in problem.lines)
+    if open_lines and section + min(line.section for line in open_lines) > problem.most_section:
+        yield "The mouth of the container takes no more stems."
+
+
+def _add(counts: Mapping[str, int], line: Line) -> dict[str, int]:
+    return {**counts, line.id: counts[line.id] + 1}
+
+
+def _name(line: Line, catalogue: Catalogue) -> str:
+    known = catalogue.materials.get(line.entry.material) or catalogue.assemblies.get(line.entry.material)
+    return f"{known.name if known else line.entry.material}, {line.entry.colour}"

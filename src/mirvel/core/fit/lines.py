@@ -1,0 +1,340 @@
+"""A recipe in whole numbers for fitting: lines to count, pools of stems they are cut from, money, and wishes.
+
+Money is in ten-thousandths, costs rounded up and flower money down, so that nothing is overspent by rounding. Where
+mark-up differs by material class it is kept at retail, as the price is reckoned. Shares of footprint and visual mass
+are in ten-thousandths of what the piece is meant to have.
+"""
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
+
+from mirvel.core.bases import count_passing
+from mirvel.core.design import Mechanics
+from mirvel.core.goods import Catalogue, Container, HeadForm, Material, Role
+from mirvel.core.goods.material import STRONG_SCENT, Toxicity
+from mirvel.core.heads import get_head
+from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool
+from mirvel.core.pricing import get_hard_goods_cost, get_price_before_tax
+from mirvel.core.problems import BadInput, Problem
+from mirvel.core.recipe import MAX_PIECES, Brief, Entry, Recipe
+from mirvel.core.size import get_footprint_range_cm2
+from mirvel.core.stems import get_demands
+from mirvel.core.wishes import Aim, Exclusion
+
+TEN_THOUSAND = 10_000
+MOST_MORE, MOST_TIMES = 4, 2.5  # a fit may go to 2.5 times an entry's pieces at the new money, and four more
+MINUTES_A_PIECE = Decimal("0.3")  # to place one piece (assumption of ours, until the log tells)
+_USUAL_LIFE_DAYS = 7
+_NO_LIMIT = 10**9
+# How much a head weighs in the eye beside a disc as large: assumptions of ours.
+_FORM_FACTORS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
+_LEAF_FACTOR = 0.35
+
+
+@dataclass(frozen=True)
+class Need:
+    """What one piece of a line takes of a pool: stem units, and stems it needs for itself."""
+
+    pool: int
+    units: int
+    own_stems: int
+
+
+@dataclass(frozen=True)
+class Line:
+    """One thing a fit may count: an entry, or an alternative to it. ``direct`` is money beside stems."""
+
+    entry: Entry
+    slot: str
+    needs: tuple[Need, ...]
+    direct: int
+    least: int
+    most: int
+    parent: int
+    footprint: int
+    mass: int
+    section: int
+    life_days: int
+    minutes: int
+
+    @property
+    def id(self) -> str:
+        return self.entry.id
+
+    @property
+    def role(self) -> Role:
+        return self.entry.role
+
+
+@dataclass(frozen=True)
+class Pool:
+    """Stems of one material and colour: what a stem costs, and what one of its pieces does where pieces are charged."""
+
+    material: str
+    colour: str
+    per_stem: int
+    stem_cost: int
+    unit_cost: int
+
+
+@dataclass(frozen=True)
+class FitProblem:
+    """Everything a fit decides by. ``least_cover`` and ``most_cover`` are in the lines' footprint units, ``shares`` by
+    role in thousandths of visual mass, ``focal_share`` in thousandths of the money, ``slots`` least and most pieces."""
+
+    lines: tuple[Line, ...]
+    pools: tuple[Pool, ...]
+    whole_stems: bool
+    money: int
+    band: int
+    aim: Aim
+    odd_focal: bool
+    shares: Mapping[Role, int]
+    focal_share: tuple[int, int]
+    least_cover: int
+    most_cover: int
+    slots: Mapping[str, tuple[int, int]]
+    most_section: int
+    most_pieces: int
+
+
+def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> FitProblem:
+    """The numbers of a recipe at its price point. Raises UnknownGoods, and BadInput where no money is left."""
+    container = catalogue.get_container(recipe.container)
+    fixed = recipe.model_copy(update={"entries": ()})
+    budget = _Budget(recipe, rules)
+    hard = get_hard_goods_cost(fixed, catalogue)
+    money = int((budget.get(hard, recipe.minutes) * TEN_THOUSAND).to_integral_value(ROUND_FLOOR))
+    if money <= 0:
+        mend = "Choose a cheaper container or a higher price point."
+        raise BadInput(Problem("price point", "container, hard goods and labour use the whole price.", mend))
+    pools = _Pools(budget)
+    candidates = [line for entry in recipe.entries for line in _get_candidates(entry, recipe, catalogue)]
+    drafts = [_draft(entry, slot, recipe, catalogue, rules, budget, pools) for entry, slot in candidates]
+    spent = sum(_get_usual_cost(draft, pools.found) * draft.entry.pieces for draft in drafts)
+    growth = money / spent if spent else 1.0
+    low, high = get_footprint_range_cm2(recipe, container, rules)
+    now_cm2 = sum(draft.footprint_cm2 * draft.entry.pieces for draft in drafts)
+    whole_cm2 = high if math.isfinite(high) and high > 0 else max(1.0, 1.3 * now_cm2 * growth)
+    whole_mass = max(1.0, growth * sum(draft.mass_cm2 * draft.entry.pieces for draft in drafts))
+    wishes = recipe.fit
+    return FitProblem(
+        lines=tuple(_make_line(draft, recipe.brief, growth, whole_cm2, whole_mass) for draft in drafts),
+        pools=tuple(pools.found),
+        whole_stems=(recipe.schools.pieces or rules.pieces) is PiecePolicy.WHOLE_STEMS,
+        money=money,
+        band=int(money * (1 - rules.true_from)),
+        aim=wishes.aim,
+        odd_focal=wishes.odd_focal,
+        shares=_get_shares(recipe, drafts),
+        focal_share=(
+            int((wishes.focal_from or Decimal(0)) * 1000),
+            int((wishes.focal_to if wishes.focal_to is not None else Decimal(1)) * 1000),
+        ),
+        least_cover=_to_share(low * (wishes.cover_from or rules.thin_below) / rules.thin_below, whole_cm2),
+        most_cover=_to_share(whole_cm2 * (wishes.cover_to or rules.crowded_above) / rules.crowded_above, whole_cm2),
+        slots={entry.id: _get_limits(entry, recipe.brief, growth) for entry in recipe.entries},
+        most_section=_get_most_section(recipe, container, drafts),
+        most_pieces=MAX_PIECES,
+    )
+
+
+class _Budget:
+    """The money a recipe's school leaves for flowers, and how much of it a cost of each mark-up class uses up."""
+
+    def __init__(self, recipe: Recipe, rules: HouseRules) -> None:
+        self.school = recipe.schools.pricing or rules.pricing
+        self.price, self.rules = get_price_before_tax(recipe.price_point, rules.tax_rate), rules
+
+    @property
+    def is_retail(self) -> bool:
+        return self.school in {PricingSchool.MARKUP_ON_TOP, PricingSchool.MARKUP_SHARE} and bool(
+            self.rules.class_markups
+        )
+
+    def get_weight(self, material: Material) -> Decimal:
+        return self.rules.get_flower_markup(material.markup_class) if self.is_retail else Decimal(1)
+
+    def get(self, hard_goods: Decimal, minutes: Decimal) -> Decimal:
+        rules, price, school = self.rules, self.price, self.school
+        hard_retail = hard_goods * rules.hard_goods_markup
+        divided_by = Decimal(1) if self.is_retail else rules.flower_markup
+        if school is PricingSchool.MARKUP_ON_TOP:
+            return (price / (1 + rules.labour_on_top) - hard_retail) / divided_by
+        if school is PricingSchool.MARKUP_SHARE:
+            return (price * (1 - rules.labour_share) - hard_retail) / divided_by
+        if school is PricingSchool.SLICES:
+            unused = rules.slices.hard_goods * price - hard_goods
+            return rules.slices.flowers * price + (unused if unused < 0 or rules.slices.lend_hard_goods else 0)
+        labour = minutes * rules.wage_per_minute * (1 + rules.overhead_on_wage)
+        return (price - labour) / (1 + rules.goods_uplift) - hard_goods
+
+    def get_direct(self, hard_goods: Decimal, minutes: Decimal) -> Decimal:
+        """What hard goods and minutes inside one piece take from the flower money, at most."""
+        if self.school is PricingSchool.SLICES:
+            return hard_goods
+        return self.get(Decimal(0), Decimal(0)) - self.get(hard_goods, minutes)
+
+
+class _Pools:
+    """The pools found so far, by material and colour."""
+
+    def __init__(self, budget: _Budget) -> None:
+        self.budget, self.found, self.numbers = budget, list[Pool](), dict[tuple[str, str], int]()
+
+    def get_number(self, material: Material, colour: str) -> int:
+        key = (material.slug, colour)
+        if key not in self.numbers:
+            self.numbers[key] = len(self.found)
+            cost = material.cost * self.budget.get_weight(material)
+            per_stem = material.pieces_per_stem
+            self.found.append(Pool(*key, per_stem, _up(cost), _up(cost / per_stem)))
+        return self.numbers[key]
+
+
+def _up(amount: Decimal) -> int:
+    return int((amount * TEN_THOUSAND).to_integral_value(ROUND_CEILING))
+
+
+@dataclass(frozen=True)
+class _Draft:
+    """A line before its sizes are put in proportion to the whole."""
+
+    entry: Entry
+    slot: str
+    needs: tuple[Need, ...]
+    direct: int
+    footprint_cm2: float
+    mass_cm2: float
+    section_cm2: float
+    life_days: int
+    minutes: Decimal
+
+
+def _get_candidates(entry: Entry, recipe: Recipe, catalogue: Catalogue) -> Iterator[tuple[Entry, str]]:
+    yield entry, entry.id
+    if entry.locked:
+        return
+    taken = {(each.material, each.colour) for each in recipe.entries if each.role is entry.role}
+    for number, other in enumerate(entry.alternatives, 1):
+        known = catalogue.materials.get(other.material)
+        if known is None or known.retired or other.colour not in known.colours:
+            continue
+        if (other.material, other.colour) not in taken:
+            update = {
+                "id": f"{entry.id}a{number}",
+                "material": other.material,
+                "colour": other.colour,
+                "pieces": 0,
+                "least": None,
+                "most": None,
+                "alternatives": (),
+                "pins": (),
+            }
+            yield entry.model_copy(update=update), entry.id
+
+
+def _draft(
+    entry: Entry,
+    slot: str,
+    recipe: Recipe,
+    catalogue: Catalogue,
+    rules: HouseRules,
+    budget: _Budget,
+    pools: _Pools,
+) -> _Draft:
+    one = recipe.model_copy(update={"entries": (entry.model_copy(update={"pieces": 1}),)})
+    needs = tuple(
+        Need(
+            pools.get_number(demand.material, demand.colour),
+            demand.units,
+            demand.pieces if demand.units == demand.pieces * demand.material.pieces_per_stem else 0,
+        )
+        for demand in get_demands(one, catalogue)
+    )
+    assembly = catalogue.assemblies.get(entry.material)
+    minutes = assembly.minutes if assembly else Decimal(0)
+    hard = catalogue.get_assembly_hard_cost(assembly, field=recipe.name_entry(slot)) if assembly else Decimal(0)
+    material = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(slot))
+    head = get_head(material, entry.piece, recipe.brief.days_to_viewing, rules.opening_at_delivery)
+    factor = _LEAF_FACTOR if material.is_leaf else _FORM_FACTORS.get(material.form, 1.0)
+    return _Draft(
+        entry=entry,
+        slot=slot,
+        needs=needs,
+        direct=_up(budget.get_direct(hard, minutes)) if assembly else 0,
+        footprint_cm2=0.0 if material.is_leaf else head.footprint_cm2,
+        mass_cm2=head.footprint_cm2 * factor,
+        section_cm2=(material.stem_diameter_mm / 10) ** 2,
+        life_days=material.life_min_days or material.life_max_days or _USUAL_LIFE_DAYS,
+        minutes=minutes + MINUTES_A_PIECE,
+    )
+
+
+def _get_usual_cost(draft: _Draft, pools: list[Pool]) -> int:
+    return draft.direct + sum(need.units * pools[need.pool].unit_cost for need in draft.needs)
+
+
+def _make_line(draft: _Draft, brief: Brief, growth: float, whole_cm2: float, whole_mass: float) -> Line:
+    entry = draft.entry
+    is_own = entry.id == draft.slot
+    least, most = _get_limits(entry, brief, growth) if is_own else (0, MAX_PIECES)
+    return Line(
+        entry=entry,
+        slot=draft.slot,
+        needs=draft.needs,
+        direct=draft.direct,
+        least=least if is_own and not entry.alternatives else 0,
+        most=most,
+        parent=min(most, round(entry.pieces * growth)) if is_own and not entry.locked else entry.pieces,
+        footprint=_to_share(draft.footprint_cm2, whole_cm2),
+        mass=max(1, _to_share(draft.mass_cm2, whole_mass)),
+        section=round(draft.section_cm2 * 1000),
+        life_days=draft.life_days,
+        minutes=round(draft.minutes * 10),
+    )
+
+
+def _get_limits(entry: Entry, brief: Brief, growth: float) -> tuple[int, int]:
+    """Least and most pieces of an entry with its alternatives: as given, or in keeping with the recipe."""
+    if entry.locked:
+        return entry.pieces, entry.pieces
+    most = entry.most
+    if most is None:
+        most = math.ceil(MOST_TIMES * entry.pieces * max(1.0, growth)) + MOST_MORE
+    least = entry.least if entry.least is not None else min(1, entry.pieces)
+    return min(least, MAX_PIECES), max(min(most, MAX_PIECES), 0)
+
+
+def is_excluded(material: Material, exclude: tuple[Exclusion, ...]) -> bool:
+    """Whether a brief rules a material out."""
+    return (
+        (Exclusion.SCENT in exclude and material.scent >= STRONG_SCENT)
+        or (Exclusion.POLLEN in exclude and material.pollen)
+        or (Exclusion.PETS in exclude and material.toxicity is not Toxicity.NONE)
+    )
+
+
+def _get_shares(recipe: Recipe, drafts: list[_Draft]) -> dict[Role, int]:
+    """The share of visual mass each role is to have, in thousandths: as asked, else as the recipe has it."""
+    masses: dict[Role, float] = {}
+    for draft in drafts:
+        masses[draft.entry.role] = masses.get(draft.entry.role, 0.0) + draft.mass_cm2 * draft.entry.pieces
+    total = sum(masses.values())
+    own = {role: round(1000 * mass / total) for role, mass in masses.items()} if total else {}
+    return {**own, **{role: int(share * 1000) for role, share in recipe.fit.shares.items()}}
+
+
+def _get_most_section(recipe: Recipe, container: Container, drafts: list[_Draft]) -> int:
+    """Stem sections (thickness squared, thousandths of cm²) the mouth passes, reckoned at the mean of the recipe's."""
+    pieces = sum(draft.entry.pieces for draft in drafts)
+    if recipe.mechanics in {Mechanics.FOAM, Mechanics.PIN_HOLDER, Mechanics.TIED} or not pieces:
+        return _NO_LIMIT
+    mean = sum(draft.section_cm2 * draft.entry.pieces for draft in drafts) / pieces
+    return int(1000 * mean * count_passing(container, math.sqrt(mean)))
+
+
+def _to_share(part: float, whole: float) -> int:
+    return round(TEN_THOUSAND * part / whole)
