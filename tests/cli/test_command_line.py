@@ -53,3 +53,21 @@ def test_a_file_that_cannot_be_used_is_told_without_a_traceback(
         told = capsys.readouterr().err
         assert said in told
         assert "Traceback" not in told
+
+
+def test_fit_spends_the_money_of_a_price_and_says_what_clashes(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert main(["fit", EXAMPLE, "--price", "58", "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    keys = {"counts", "spent", "flower_money", "room_left", "optimal", "bound", "points", "aim", "why_not_more"}
+    assert keys <= set(data)
+    assert data["optimal"] is data["true"] is True
+    assert Decimal(0) <= Decimal(data["flower_money"]) - Decimal(data["spent"]) < Decimal("0.60")
+    document = json.loads(Path(EXAMPLE).read_text("utf-8"))
+    tight = [{**entry, "least": entry["pieces"]} for entry in document["entries"]]
+    (tmp_path / "tight.json").write_text(json.dumps({**document, "entries": tight}), "utf-8")
+    assert main(["fit", str(tmp_path / "tight.json"), "--price", "35"]) == 1
+    assert "Raise the price point to" in capsys.readouterr().out
+    assert main(["fit", EXAMPLE, "--price", "cheap"]) == 1
+    assert "price" in capsys.readouterr().err

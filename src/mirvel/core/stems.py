@@ -137,7 +137,8 @@ def _get_pull(pool: list[Demand], policy: PiecePolicy) -> Pull:
 
 
 def get_used_goods(recipe: Recipe, catalogue: Catalogue) -> Catalogue:
-    """The part of a catalogue that a recipe names, the parts of its assemblies too. Raises UnknownGoods."""
+    """The part of a catalogue that a recipe names, the parts of its assemblies and its alternatives too. Raises
+    UnknownGoods."""
     assemblies = {
         entry.material: catalogue.assemblies[entry.material]
         for entry in recipe.entries
@@ -145,8 +146,11 @@ def get_used_goods(recipe: Recipe, catalogue: Catalogue) -> Catalogue:
     }
     uses = [(use.hard_good, f"hard good {number}") for number, use in enumerate(recipe.hard_goods, 1)]
     uses += [(use.hard_good, each.name) for each in assemblies.values() for use in each.hard_goods]
+    materials = {demand.material.slug: demand.material for demand in get_demands(recipe, catalogue)}
+    alternatives = {other.material for entry in recipe.entries for other in entry.alternatives}
+    materials |= {slug: catalogue.materials[slug] for slug in sorted(alternatives) if slug in catalogue.materials}
     return Catalogue(
-        materials={demand.material.slug: demand.material for demand in get_demands(recipe, catalogue)},
+        materials=materials,
         containers={recipe.container: catalogue.get_container(recipe.container)},
         hard_goods={slug: catalogue.get_hard_good(slug, field=field) for slug, field in uses},
         assemblies=assemblies,

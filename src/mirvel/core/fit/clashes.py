@@ -25,9 +25,7 @@ class Clash:
     recipe: Recipe
 
 
-def find_clashes(
-    recipe: Recipe, problem: FitProblem, catalogue: Catalogue, rules: HouseRules
-) -> tuple[Clash, ...]:
+def find_clashes(recipe: Recipe, problem: FitProblem, catalogue: Catalogue, rules: HouseRules) -> tuple[Clash, ...]:
     """What clashes in a recipe that cannot be fitted; empty where only several changes together would do."""
     return (*_try_price(recipe, problem, catalogue, rules), *_try_entries(recipe, problem, catalogue))
 
@@ -40,9 +38,7 @@ def get_least_money(problem: FitProblem) -> int:
     return int(solver.value(rung.spent))
 
 
-def _try_price(
-    recipe: Recipe, problem: FitProblem, catalogue: Catalogue, rules: HouseRules
-) -> Iterator[Clash]:
+def _try_price(recipe: Recipe, problem: FitProblem, catalogue: Catalogue, rules: HouseRules) -> Iterator[Clash]:
     try:
         needed = get_least_money(problem)
     except NoAnswer:

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
+from mirvel.core.changes import rebuild
 from mirvel.core.fit.clashes import Clash, find_clashes
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
 from mirvel.core.fit.model import NoAnswer, Solved, solve
@@ -42,10 +43,10 @@ class CannotFit(Exception):
     clashes: tuple[Clash, ...]
 
 
-def set_price(recipe: Recipe, price_point: Decimal | None = None, aim: Aim | None = None) -> Recipe:
-    """The recipe at another price point or with another aim; None leaves it."""
+def set_price(recipe: Recipe, price_point: object = None, aim: Aim | None = None) -> Recipe:
+    """The recipe at another price point or with another aim; None leaves it. Raises BadInput."""
     fit = recipe.fit if aim is None else recipe.fit.model_copy(update={"aim": aim})
-    return recipe.model_copy(update={"price_point": price_point or recipe.price_point, "fit": fit})
+    return rebuild(recipe, price_point=recipe.price_point if price_point is None else price_point, fit=fit)
 
 
 def fit(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Fitted:
@@ -58,9 +59,7 @@ def fit(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Fitted:
     return describe(recipe, problem, solved, catalogue, rules)
 
 
-def describe(
-    recipe: Recipe, problem: FitProblem, solved: Solved, catalogue: Catalogue, rules: HouseRules
-) -> Fitted:
+def describe(recipe: Recipe, problem: FitProblem, solved: Solved, catalogue: Catalogue, rules: HouseRules) -> Fitted:
     """The solver's answer as a recipe, with its sums reckoned anew by the core."""
     fitted = apply_counts(recipe, problem, solved.counts)
     cover = sum(line.footprint * solved.counts[line.id] for line in problem.lines)
@@ -88,7 +87,7 @@ def apply_counts(recipe: Recipe, problem: FitProblem, counts: Mapping[str, int])
             if counts[line.id]:
                 fresh += 1
                 entries.append(line.entry.model_copy(update={"id": f"e{fresh}", "pieces": counts[line.id]}))
-    return Recipe.model_validate(recipe.model_copy(update={"entries": tuple(entries)}).model_dump())
+    return rebuild(recipe, entries=entries)
 
 
 def _find_reasons(

@@ -12,7 +12,7 @@ from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 
 from mirvel.core.bases import count_passing
 from mirvel.core.design import Mechanics
-from mirvel.core.goods import Catalogue, Container, HeadForm, Material, Role
+from mirvel.core.goods import Catalogue, Container, HeadForm, Material, PieceSize, Role
 from mirvel.core.goods.material import STRONG_SCENT, Toxicity
 from mirvel.core.heads import get_head
 from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool
@@ -222,6 +222,8 @@ def _get_candidates(entry: Entry, recipe: Recipe, catalogue: Catalogue) -> Itera
         known = catalogue.materials.get(other.material)
         if known is None or known.retired or other.colour not in known.colours:
             continue
+        if is_excluded(known, recipe.brief.exclude):
+            continue
         if (other.material, other.colour) not in taken:
             update = {
                 "id": f"{entry.id}a{number}",
@@ -250,7 +252,7 @@ def _draft(
         Need(
             pools.get_number(demand.material, demand.colour),
             demand.units,
-            demand.pieces if demand.units == demand.pieces * demand.material.pieces_per_stem else 0,
+            0 if demand.piece is PieceSize.LATERAL else demand.pieces,
         )
         for demand in get_demands(one, catalogue)
     )

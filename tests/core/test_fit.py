@@ -1,0 +1,210 @@
+"""Fitting to a price against brute force, an independent solver and a textbook knapsack; and what always holds."""
+
+import itertools
+import json
+import subprocess
+import sys
+from decimal import Decimal
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bench.highs import solve_with_highs
+from mirvel.core.changes import rebuild
+from mirvel.core.fit.fitting import CannotFit, fit, set_price
+from mirvel.core.fit.lines import FitProblem, Line, Need, Pool, get_fit_problem
+from mirvel.core.fit.model import NoAnswer, solve
+from mirvel.core.fit.points import get_points, get_spent, is_allowed
+from mirvel.core.goods import Role
+from mirvel.core.pricing import get_money
+from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.wishes import Aim, Alternative, Exclusion
+from mirvel.demo import RULES, get_catalogue, get_recipes
+from mirvel.settings import PROJECT_ROOT
+
+CATALOGUE, RECIPES = get_catalogue(), get_recipes()
+SLIPWAY = next(recipe for recipe in RECIPES if recipe.family == "slipway")
+
+
+@st.composite
+def small_problems(draw: st.DrawFn) -> FitProblem:
+    """Up to four lines of up to three pieces, some from shared stems, some with stems of their own."""
+    pools = tuple(
+        Pool(f"m{n}", "white", per_stem, per_stem * unit, unit)
+        for n in range(draw(st.integers(1, 3)))
+        for per_stem, unit in [(draw(st.integers(1, 4)), draw(st.integers(500, 9000)))]
+    )
+    lines = []
+    for number in range(draw(st.integers(1, 4))):
+        pool = draw(st.integers(0, len(pools) - 1))
+        per_stem = pools[pool].per_stem
+        whole, top = draw(st.booleans()), draw(st.booleans())
+        need = Need(pool, per_stem if whole else 1, int(whole or top))
+        role = draw(st.sampled_from([Role.FOCAL, Role.MASS, Role.FILLER]))
+        entry = Entry(id=f"e{number}", material="rose-standard", colour="red", role=role, pieces=0)
+        mass = draw(st.integers(100, 4000))
+        life = draw(st.integers(3, 14))
+        most, parent = draw(st.integers(0, 3)), draw(st.integers(0, 3))
+        direct = draw(st.sampled_from([0, 700]))
+        lines.append(Line(entry, entry.id, (need,), direct, 0, most, parent, mass, mass, 40, life, 4))
+    slots = {line.id: (draw(st.integers(0, 1)) if line.most else 0, line.most) for line in lines}
+    money = draw(st.integers(5_000, 60_000))
+    return FitProblem(
+        lines=tuple(lines),
+        pools=pools,
+        whole_stems=draw(st.booleans()),
+        money=money,
+        band=money // 25,
+        aim=draw(st.sampled_from(Aim)),
+        odd_focal=draw(st.booleans()),
+        shares={Role.FOCAL: 400, Role.MASS: 600},
+        focal_share=draw(st.sampled_from([(0, 1000), (200, 500)])),
+        least_cover=4_000,
+        most_cover=9_000,
+        slots=slots,
+        most_section=draw(st.sampled_from([10**9, 200])),
+        most_pieces=8,
+    )
+
+
+def enumerate_answers(problem: FitProblem) -> list[dict[str, int]]:
+    ranges = [range(line.least, line.most + 1) for line in problem.lines]
+    answers = (
+        dict(zip([line.id for line in problem.lines], counts, strict=True)) for counts in itertools.product(*ranges)
+    )
+    return [counts for counts in answers if is_allowed(problem, counts)]
+
+
+@given(problem=small_problems())
+@settings(max_examples=60)
+def test_the_solver_finds_what_trying_everything_finds(problem: FitProblem) -> None:
+    answers = enumerate_answers(problem)
+    if not answers:
+        with pytest.raises(NoAnswer):
+            solve(problem)
+        return
+    if problem.aim is Aim.MONEY:
+        most = max(get_spent(problem, counts) for counts in answers)
+        answers = [counts for counts in answers if get_spent(problem, counts) == most]
+    solved = solve(problem)
+    assert is_allowed(problem, solved.counts)
+    assert solved.optimal
+    best = min(get_points(problem, counts).total for counts in answers)
+    assert solved.points == get_points(problem, solved.counts).total == best == solved.bound
+
+
+@pytest.mark.parametrize("recipe", RECIPES, ids=lambda each: each.family)
+@pytest.mark.parametrize("aim", [Aim.FULLEST, Aim.LASTING])
+def test_an_independent_solver_agrees(recipe: Recipe, aim: Aim) -> None:
+    problem = get_fit_problem(set_price(recipe, recipe.price_point * Decimal("1.25"), aim), CATALOGUE, RULES)
+    assert solve(problem).points == solve_with_highs(problem)
+
+
+def test_the_textbook_knapsack() -> None:
+    """Capacity 165, ten items, optimum 309: Kreher & Stinson, Combinatorial Algorithms; from memory. An item is a
+    stem of one piece: its weight what it takes of the mouth, its value what it costs, where money goes first."""
+    weights, values = (23, 31, 29, 44, 53, 38, 63, 85, 89, 82), (92, 57, 49, 68, 60, 43, 67, 84, 87, 72)
+    lines = []
+    for number, weight in enumerate(weights):
+        entry = Entry(id=f"e{number}", material="rose-standard", colour="red", role=Role.MASS, pieces=0)
+        lines.append(Line(entry, entry.id, (Need(number, 1, 1),), 0, 0, 1, 0, 100, 100, weight, 7, 3))
+    problem = FitProblem(
+        lines=tuple(lines),
+        pools=tuple(Pool(f"m{number}", "red", 1, value, value) for number, value in enumerate(values)),
+        whole_stems=True,
+        money=1000,
+        band=40,
+        aim=Aim.MONEY,
+        odd_focal=False,
+        shares={},
+        focal_share=(0, 1000),
+        least_cover=0,
+        most_cover=10_000,
+        slots={line.id: (0, 1) for line in lines},
+        most_section=165,
+        most_pieces=10,
+    )
+    assert get_spent(problem, solve(problem).counts) == 309
+
+
+@given(recipe=st.sampled_from(RECIPES), percent=st.integers(70, 160), aim=st.sampled_from(Aim))
+@settings(max_examples=12)
+def test_a_fit_never_spends_more_than_the_flower_money(recipe: Recipe, percent: int, aim: Aim) -> None:
+    try:
+        fitted = fit(set_price(recipe, recipe.price_point * percent / 100, aim), CATALOGUE, RULES)
+    except CannotFit:
+        return
+    assert fitted.money == get_money(fitted.recipe, CATALOGUE, RULES)
+    assert fitted.money.room_left >= 0
+    assert fitted.optimal
+    assert fitted.points.total == fitted.bound
+
+
+@given(recipe=st.sampled_from(RECIPES), steps=st.lists(st.integers(100, 170), min_size=2, max_size=3, unique=True))
+@settings(max_examples=6)
+def test_money_first_never_spends_less_at_a_higher_price(recipe: Recipe, steps: list[int]) -> None:
+    spent = []
+    for percent in sorted(steps):
+        spent.append(
+            fit(set_price(recipe, recipe.price_point * percent / 100, Aim.MONEY), CATALOGUE, RULES).money.spent
+        )
+    assert spent == sorted(spent)
+
+
+@pytest.mark.parametrize("aim", list(Aim))
+def test_an_alternative_never_makes_the_best_worse_and_one_shut_out_changes_nothing(aim: Aim) -> None:
+    plain = set_price(SLIPWAY, None, aim)
+    lily = next(each for _, each in sorted(CATALOGUE.materials.items()) if each.pollen and not each.is_leaf)
+    other = Alternative(material=lily.slug, colour=next(iter(lily.colours)))
+    entries = [
+        {**entry.model_dump(), "alternatives": [other], "least": 0 if entry.pieces else None}
+        if entry.role is Role.FOCAL
+        else entry
+        for entry in plain.entries
+    ]
+    alone = rebuild(
+        plain, entries=[{**entry, "alternatives": []} if isinstance(entry, dict) else entry for entry in entries]
+    )
+    wider = rebuild(plain, entries=entries)
+    before, after = (solve(get_fit_problem(each, CATALOGUE, RULES)) for each in (alone, wider))
+    if aim is Aim.MONEY:
+        spent = [fit(each, CATALOGUE, RULES).money.spent for each in (alone, wider)]
+        assert spent[1] >= spent[0]
+    else:
+        assert after.points <= before.points
+    shut = rebuild(wider, brief={**wider.brief.model_dump(), "exclude": [each.value for each in Exclusion]})
+    assert {line.id for line in get_fit_problem(shut, CATALOGUE, RULES).lines} == {entry.id for entry in wider.entries}
+
+
+def test_locks_and_limits_hold_and_a_clash_says_how_to_mend_it() -> None:
+    rose = next(entry for entry in SLIPWAY.entries if entry.role is Role.FOCAL)
+    locked = rebuild(
+        SLIPWAY,
+        price_point="36",
+        entries=[{**entry.model_dump(), "locked": entry.id == rose.id} for entry in SLIPWAY.entries],
+    )
+    assert fit(locked, CATALOGUE, RULES).counts[rose.id] == rose.pieces
+    greedy = rebuild(locked, entries=[{**entry.model_dump(), "least": entry.pieces} for entry in SLIPWAY.entries])
+    with pytest.raises(CannotFit) as caught:
+        fit(greedy, CATALOGUE, RULES)
+    clashes = caught.value.clashes
+    assert any("price point" in clash.mend for clash in clashes)
+    assert any("Rose" in clash.why for clash in clashes)
+    for clash in clashes:
+        assert fit(clash.recipe, CATALOGUE, RULES).money.room_left >= 0  # each mend would do, alone
+    dearer = next(clash.recipe for clash in clashes if "price point" in clash.mend)
+    with pytest.raises(CannotFit):  # and a penny less would not
+        fit(set_price(dearer, dearer.price_point - Decimal("0.02")), CATALOGUE, RULES)
+
+
+def test_the_same_answer_twice_and_in_another_process() -> None:
+    script = (
+        "from mirvel.core.fit.fitting import fit; from mirvel.demo import *; import json; r = get_recipes();"
+        "print(json.dumps([fit(each, get_catalogue(), RULES).counts for each in r[:4]]))"
+    )
+    environment = {"PYTHONHASHSEED": "77", "PYTHONPATH": str(PROJECT_ROOT / "src")}
+    done = subprocess.run([sys.executable, "-c", script], env=environment, capture_output=True, text=True, check=True)
+    here = [fit(each, CATALOGUE, RULES).counts for each in RECIPES[:4]]
+    assert json.loads(done.stdout) == here
+    assert [fit(each, CATALOGUE, RULES).counts for each in RECIPES[:4]] == here
