@@ -36,11 +36,12 @@ class Fitted:
         return {entry.id: entry.pieces for entry in self.recipe.entries}
 
 
-@dataclass(frozen=True)
 class CannotFit(Exception):
     """No counts keep every limit; the limits that clash, each with what would mend it."""
 
-    clashes: tuple[Clash, ...]
+    def __init__(self, clashes: tuple[Clash, ...]) -> None:
+        super().__init__(clashes)
+        self.clashes = clashes
 
 
 def set_price(recipe: Recipe, price_point: object = None, aim: Aim | None = None) -> Recipe:

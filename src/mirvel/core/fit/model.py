@@ -205,11 +205,11 @@ def solve(problem: FitProblem) -> Solved:
     best, bound = round(solver.objective_value), round(solver.best_objective_bound)
     counts = {line_id: solver.value(variable) for line_id, variable in rung.pieces.items()}
     if optimal:
-        counts = _settle_ties(model, [rung], best, [counts])[0]
+        counts = settle_ties(model, [rung], best, [counts])[0]
     return Solved(counts, worth.get_points(problem, counts).total, bound, optimal)
 
 
-def _settle_ties(model: Model, rungs: list[Rung], best: int, found: list[Mapping[str, int]]) -> list[dict[str, int]]:
+def settle_ties(model: Model, rungs: list[Rung], best: int, found: list[Mapping[str, int]]) -> list[dict[str, int]]:
     """Of all answers as good, the one with the least stable weight, so that no seed or worker decides."""
     model.model.add(sum(rung.points for rung in rungs) <= best)
     for rung, counts in zip(rungs, found, strict=True):
