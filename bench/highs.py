@@ -133,7 +133,7 @@ def _add_looks(rows: _Rows, problem: FitProblem, pieces: dict[str, int]) -> None
 def _add_aim(rows: _Rows, problem: FitProblem, pieces: dict[str, int]) -> None:
     lines = problem.lines
     if problem.aim is Aim.FULLEST:
-        rows.penalise({pieces[line.id]: -float(line.footprint) for line in lines}, 10_000, 100, 1)
+        rows.penalise({pieces[line.id]: -float(line.footprint) for line in lines}, 10_000, 200, 1)
     if problem.aim is Aim.FOCAL:
         focal = {pieces[line.id]: -float(line.mass) for line in lines if line.role is Role.FOCAL}
         rows.penalise(focal, 10_000, 200, 1)

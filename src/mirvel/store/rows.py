@@ -208,6 +208,26 @@ class DriftRow(Base):
     document: Mapped[dict[str, Any]]
 
 
+class RepairRunRow(Base):
+    """The repair of the whole shop that was begun last; there is one row."""
+
+    __tablename__ = "repair_runs"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, default=1)
+    state: Mapped[str] = mapped_column(String(20))
+
+
+class RepairRow(Base):
+    """What would bring a recipe back to true at the costs of a version."""
+
+    __tablename__ = "repairs"
+
+    recipe_id: Mapped[int] = mapped_column(ForeignKey("recipes.id", ondelete="CASCADE"), primary_key=True)
+    state_id: Mapped[int]
+    costs: Mapped[int]
+    document: Mapped[dict[str, Any]]
+
+
 class HouseRulesRow(Base):
     """The shop's rules; there is one row."""
 

@@ -21,6 +21,7 @@ from mirvel.store.drifts import DriftStore
 from mirvel.store.goods import GoodsStore, add_catalogue
 from mirvel.store.price_lists import PriceListStore
 from mirvel.store.prices import PriceStore
+from mirvel.store.repairs import RepairStore
 from mirvel.store.rows import HouseRulesRow, RecipeEntryRow, RecipeRow, RecipeStateRow
 from mirvel.store.suppliers import SupplierStore, add_supplier
 
@@ -79,6 +80,7 @@ class Shop:
         self.price_lists = PriceListStore(self.database, self.goods)
         self.deliveries = DeliveryStore(self.database)
         self.drifts = DriftStore(self.database)
+        self.repairs = RepairStore(self.database)
 
     def load_rules(self) -> HouseRules:
         """The house rules; the defaults where none are kept."""

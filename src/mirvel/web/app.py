@@ -9,10 +9,11 @@ from fastapi.staticfiles import StaticFiles
 
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
-from mirvel.web import buckets, card, gallery, health, receiving, shelf, suppliers, table, units
+from mirvel.web import buckets, card, gallery, health, receiving, repairs, shelf, solving, suppliers, table, units
 from mirvel.web.drifting import Drifter
 from mirvel.web.errors import add_error_pages
 from mirvel.web.feeding import Feeder
+from mirvel.web.repairing import Repairer
 from mirvel.web.requests import add_request_log
 from mirvel.web.templates import make_templates
 
@@ -22,11 +23,15 @@ STATIC = Path(__file__).with_name("static")
 @asynccontextmanager
 async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     """What works beside the pages begins and ends with the app."""
+    solving.warm_up()
     app.state.drifter.start()
     app.state.feeder.start()
+    app.state.repairer.start()
     yield
+    app.state.repairer.stop()
     app.state.feeder.stop()
     app.state.drifter.stop()
+    solving.stop()
 
 
 def create_app(settings: Settings, shop: Shop) -> FastAPI:
@@ -35,8 +40,9 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     app.state.settings, app.state.shop, app.state.templates = settings, shop, make_templates()
     app.state.drifter = Drifter(shop)
     app.state.feeder = Feeder(settings, shop, app.state.drifter)
+    app.state.repairer = Repairer(shop)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (health, shelf, table, card, units, buckets, suppliers, receiving, gallery):
+    for room in (health, shelf, table, card, units, buckets, suppliers, receiving, gallery, repairs):
         app.include_router(room.router)
     add_error_pages(app)
     add_request_log(app)

@@ -41,11 +41,15 @@ class Desk:
     def work_out(self, recipe: Recipe) -> Worked:
         """Raises UnknownGoods, BadInput."""
         build = self.keep("build", recipe, lambda: get_build(recipe, self.catalogue, self.rules))
-        return _keep(("worked", self.costs, recipe.model_dump_json()), lambda: work_out_build(build, self.catalogue))
+        return self.keep_at_costs("worked", recipe, lambda: work_out_build(build, self.catalogue))
 
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
         """What ``make`` makes of a recipe, made once while facts and rules stay as they are."""
         return _keep((what, self.facts, recipe.model_dump_json()), make)
+
+    def keep_at_costs(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
+        """The same for what costs decide too."""
+        return _keep((what, self.costs, recipe.model_dump_json()), make)
 
     def get_all_vessels(self) -> tuple[Container, ...]:
         """Containers that at least one form can be made in."""

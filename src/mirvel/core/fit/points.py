@@ -17,7 +17,7 @@ EVEN_POINTS = 4
 SHARE_DEAD, SHARE_STEP = 40, 20  # thousandths of visual mass about a role's share, then a point a step
 FOCAL_STEP = 20  # thousandths of the money the focal pieces are off their share, a point a step
 COVER_STEP = 200  # ten-thousandths outside the limits of cover, a point a step
-FULL_STEP, FOCAL_MASS_STEP, LIFE_STEP, MINUTES_STEP = 100, 200, 300, 10
+FULL_STEP, FOCAL_MASS_STEP, LIFE_STEP, MINUTES_STEP = 200, 200, 300, 10
 _CLOSE_ROLES = frozenset({Role.FOCAL, Role.LINE, Role.TOKEN})  # the eye counts these
 PARENT_TIMES = 3  # likeness weighs so much more where it is the aim
 

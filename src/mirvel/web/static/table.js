@@ -178,6 +178,8 @@
     m: () => focus("factor"),
     u: () => send({ kind: "undo" }),
     U: () => send({ kind: "redo" }),
+    f: () => document.getElementById("ask-fit").click(),
+    w: () => document.getElementById("ask-extras").click(),
     k: () => document.getElementById("card-link").click(),
     "?": openKeys,
   };

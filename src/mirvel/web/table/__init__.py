@@ -9,10 +9,12 @@ from fastapi.responses import RedirectResponse
 from mirvel.core.changes import Change
 from mirvel.core.drift import get_costs
 from mirvel.core.problems import BadInput
+from mirvel.core.wishes import Aim
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, render, wants_fragment
 from mirvel.web.table.changes import STEPS, get_change
+from mirvel.web.table.fitting import get_extras, get_fit_view, read_aim, write_extra
 from mirvel.web.table.looking import read_looking
 from mirvel.web.table.places import get_places_view
 from mirvel.web.table.view import get_table_view
@@ -44,6 +46,26 @@ def show_places(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: Des
     saved = shop.load_recipe(recipe_id)
     view = get_places_view(saved, desk.work_out(saved.recipe))
     return render(request, "table/places.html", view=view, rules=desk.rules)
+
+
+@router.get("/fit")
+def show_fit(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
+    """The fullest true counts for a price by an aim, before they are applied."""
+    saved, typed = shop.load_recipe(recipe_id), dict(request.query_params)
+    context: dict[str, object] = {"view": saved, "aim": read_aim(typed, saved.recipe), "aims": list(Aim)}
+    try:
+        found = get_fit_view(saved.recipe, desk, typed)
+    except BadInput as error:
+        return render(request, "table/_fit.html", 422, found=None, problems=error.problems, typed=typed, **context)
+    return render(request, "table/_fit.html", found=found, problems=(), typed=typed, rules=desk.rules, **context)
+
+
+@router.get("/extras")
+def show_extras(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, all: bool = False) -> Response:
+    """What still fits in the room left: of the recipe's own materials, or of all."""
+    saved = shop.load_recipe(recipe_id)
+    extras = [(extra, write_extra(extra)) for extra in get_extras(saved.recipe, desk, whole_catalogue=all)]
+    return render(request, "table/_extras.html", view=saved, extras=extras, all=all, rules=desk.rules)
 
 
 @router.post("/change")

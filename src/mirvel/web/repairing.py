@@ -1,0 +1,95 @@
+"""The whole shop's repairs found in the background: each recipe that went false, one after the other, kept as found, so
+that a run goes on where it was after a restart and ends at once when it is cancelled."""
+
+import threading
+from dataclasses import dataclass
+
+import structlog
+
+from mirvel.core.fit.repair import find_repairs
+from mirvel.core.problems import MirvelError
+from mirvel.store.goods import Goods
+from mirvel.store.repairs import RunState, SavedRepair
+from mirvel.store.shop import SavedRecipe, Shop
+from mirvel.web.drifting import reckon_all
+from mirvel.web.solving import solve_apart
+
+log = structlog.get_logger()
+LOOK_EVERY_S = 30.0
+
+
+@dataclass(frozen=True)
+class FalseRecipe:
+    """A recipe that is false at today's costs, and the repair found for it as it stands, if one was."""
+
+    saved: SavedRecipe
+    repair: SavedRepair | None
+
+
+def find_false(shop: Shop, costs: int) -> tuple[FalseRecipe, ...]:
+    """Every recipe with flowers that is false at the costs of a version, as far as drifts are reckoned."""
+    drifts, repairs = shop.drifts.load_all(), shop.repairs.load_all()
+    found = []
+    for saved in shop.load_recipes():
+        drift, repair = drifts.get(saved.id), repairs.get(saved.id)
+        if drift and (drift.state_id, drift.costs) == (saved.state_id, costs) and not drift.is_true and drift.fill:
+            holds = repair and (repair.state_id, repair.costs) == (saved.state_id, costs)
+            found.append(FalseRecipe(saved, repair if holds else None))
+    return tuple(found)
+
+
+class Repairer:
+    """Finds repairs in a thread of its own while a run is on; ``poke`` it when one was begun."""
+
+    def __init__(self, shop: Shop) -> None:
+        self._shop, self._wake, self._ended = shop, threading.Event(), threading.Event()
+        self._thread = threading.Thread(target=self._run, name="repairer", daemon=True)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def stop(self) -> None:
+        """End it, after the recipe in hand."""
+        self._ended.set()
+        self._wake.set()
+        self._thread.join(timeout=10)
+
+    def poke(self) -> None:
+        """A run was begun."""
+        self._wake.set()
+
+    def _run(self) -> None:
+        while not self._ended.is_set():
+            try:
+                repair_all(self._shop, self._ended)
+            except Exception:
+                log.exception("repairs not found")
+            self._wake.wait(LOOK_EVERY_S)
+            self._wake.clear()
+
+
+def repair_all(shop: Shop, ended: threading.Event) -> int:
+    """Find what is missing of a run that is on; returns how many were found."""
+    if shop.repairs.load_state() is not RunState.RUNNING:
+        return 0
+    reckon_all(shop, ended)
+    goods, count = shop.goods.load(), 0
+    for each in find_false(shop, goods.costs):
+        if ended.is_set() or shop.repairs.load_state() is not RunState.RUNNING:
+            return count
+        if each.repair is None:
+            shop.repairs.save(_find(each.saved, shop, goods))
+            count += 1
+    shop.repairs.set_state(RunState.DONE, only_from=RunState.RUNNING)
+    return count
+
+
+def _find(saved: SavedRecipe, shop: Shop, goods: Goods) -> SavedRepair:
+    words, trouble = "", "No counts within its limits are true. Let entries go lower, or change the price point."
+    try:
+        repairs = solve_apart(find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
+        if repairs:
+            words, trouble = repairs[0].words, ""
+    except MirvelError as error:
+        trouble = str(error)
+    return SavedRepair(saved.id, saved.state_id, goods.costs, words, trouble)

@@ -1,0 +1,107 @@
+"""**Repairs**: every recipe that went false at today’s costs and what would mend it; one recipe in three ways, drawn."""
+
+from dataclasses import dataclass
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+from markupsafe import Markup
+
+from mirvel.core.drift import get_costs
+from mirvel.core.fit.repair import Repair
+from mirvel.core.problems import MirvelError
+from mirvel.core.recipe import Recipe
+from mirvel.core.working import Worked
+from mirvel.drawing.sheet import Style, draw_standing
+from mirvel.store.repairs import RunState
+from mirvel.store.shop import Shop, StaleState, Worth
+from mirvel.web.repairing import FalseRecipe, find_false
+from mirvel.web.requests import RecipeId, ShopHere, render
+from mirvel.web.table.fitting import get_repairs
+from mirvel.web.working import Desk, DeskHere
+
+router = APIRouter(prefix="/repairs")
+_PX_PER_MM = 0.5
+
+
+@dataclass(frozen=True)
+class AnswerView:
+    """One way to mend a recipe: its changes, its sums and the piece it gives."""
+
+    repair: Repair
+    worked: Worked
+    svg: Markup
+
+
+@router.get("")
+def show_repairs(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
+    """All that is false, with the repairs found so far."""
+    found, state = find_false(shop, desk.costs_version), shop.repairs.load_state()
+    rows = [(each, desk.work_out(each.saved.recipe).money) for each in found]
+    return render(
+        request,
+        "repairs/repairs.html",
+        rows=rows,
+        running=state is RunState.RUNNING,
+        state=state,
+        done=sum(each.repair is not None for each in found),
+        mendable=sum(bool(each.repair and each.repair.words) for each in found),
+        rules=desk.rules,
+    )
+
+
+@router.post("/begin")
+def begin(request: Request, shop: ShopHere) -> Response:
+    """Look for repairs in the background; a run that was cancelled goes on where it was."""
+    shop.repairs.set_state(RunState.RUNNING)
+    request.app.state.repairer.poke()
+    return RedirectResponse("/repairs", status_code=303)
+
+
+@router.post("/cancel")
+def cancel(shop: ShopHere) -> Response:
+    """Look for no more; what was found stays."""
+    shop.repairs.set_state(RunState.CANCELLED, only_from=RunState.RUNNING)
+    return RedirectResponse("/repairs", status_code=303)
+
+
+@router.post("/apply")
+def apply_all(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
+    """Every repair that was found and still holds, each a change of its recipe that can be undone there."""
+    for each in find_false(shop, desk.costs_version):
+        if each.repair and each.repair.words:
+            _apply(each, shop, desk)
+    request.app.state.drifter.poke()
+    return RedirectResponse("/repairs", status_code=303)
+
+
+def _apply(each: FalseRecipe, shop: Shop, desk: Desk) -> None:
+    try:
+        repair = get_repairs(each.saved.recipe, desk)[0]
+        after = repair.fitted.recipe
+        worth = Worth(after, get_costs(after, desk.catalogue), is_true=repair.fitted.money.is_true)
+        words = f"repaired: {repair.words}"[:200]
+        shop.save_recipe(each.saved.id, worth, read_at=each.saved.state_id, change=words)
+    except (StaleState, MirvelError, IndexError):
+        return  # somebody changed it meanwhile: it stays in the list as it is now
+
+
+@router.get("/{recipe_id}")
+def show_one(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
+    """One recipe before, and up to three ways to mend it."""
+    saved = shop.load_recipe(recipe_id)
+    before = desk.work_out(saved.recipe)
+    answers = []
+    for number, repair in enumerate(get_repairs(saved.recipe, desk)):
+        answers.append(
+            AnswerView(repair, desk.work_out(repair.fitted.recipe), _draw(repair.fitted.recipe, desk, number))
+        )
+    return render(
+        request, "repairs/one.html", view=saved, before=before, drawn=_draw(saved.recipe, desk, 9), answers=answers,
+        rules=desk.rules,
+    )  # fmt: skip
+
+
+def _draw(recipe: Recipe, desk: Desk, number: int) -> Markup:
+    drawing = draw_standing(desk.work_out(recipe), Style(prefix=f"a{number}-"))
+    size = {"width": f"{drawing.width_mm * _PX_PER_MM:.0f}", "height": f"{drawing.height_mm * _PX_PER_MM:.0f}"}
+    return Markup(drawing.to_svg(**size))

@@ -1,0 +1,142 @@
+"""Fitting on the Table: what is asked of the solver, what its answers look like, and the changes they make."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from mirvel.core import changes
+from mirvel.core.changes import Change, get_entry
+from mirvel.core.fit.extras import Extra, find_extras
+from mirvel.core.fit.fitting import CannotFit, Fitted, fit, set_price
+from mirvel.core.fit.repair import Repair, find_repairs
+from mirvel.core.problems import BadInput, Problem
+from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.wishes import Aim
+from mirvel.web.requests import Typed
+from mirvel.web.solving import solve_apart
+from mirvel.web.working import Desk
+
+_MOST_CHANGED = 40
+
+
+@dataclass(frozen=True)
+class CountView:
+    """One entry's pieces before and after."""
+
+    name: str
+    before: int
+    after: int
+
+
+@dataclass(frozen=True)
+class FitView:
+    """A fit beside the recipe it came from, and what the other aims would spend and hold; or why none was found."""
+
+    fitted: Fitted | None
+    counts: tuple[CountView, ...]
+    others: tuple[Fitted, ...]
+    cannot: CannotFit | None
+
+
+def read_aim(typed: Mapping[str, str], recipe: Recipe) -> Aim:
+    """The aim asked for, the recipe's own where none is."""
+    return Aim(typed["aim"]) if typed.get("aim") in set(Aim) else recipe.fit.aim
+
+
+def get_fit_view(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> FitView:
+    """The fit to the price typed, by the aim typed, with the sums of every aim. Raises BadInput, UnknownGoods."""
+    asked = set_price(recipe, typed.get("price") or None, read_aim(typed, recipe))
+    try:
+        fitted = _fit(asked, desk)
+        others = [fitted if aim is asked.fit.aim else _fit(set_price(asked, None, aim), desk) for aim in Aim]
+    except CannotFit as error:
+        return FitView(None, (), (), error)
+    return FitView(fitted, get_counts(recipe, fitted.recipe, desk), tuple(others), None)
+
+
+def get_counts(before: Recipe, after: Recipe, desk: Desk) -> tuple[CountView, ...]:
+    """Every entry whose pieces changed."""
+    counts = []
+    for entry in after.entries:
+        old = before.get_entry(entry.id)
+        if (old.pieces if old else 0) != entry.pieces:
+            counts.append(CountView(get_name(entry, desk), old.pieces if old else 0, entry.pieces))
+    return tuple(counts)
+
+
+def get_name(entry: Entry, desk: Desk) -> str:
+    good = desk.catalogue.materials.get(entry.material) or desk.catalogue.assemblies.get(entry.material)
+    return f"{good.name if good else entry.material}, {entry.colour}"
+
+
+def _fit(asked: Recipe, desk: Desk) -> Fitted:
+    """A fit is the same whenever it is asked at the same costs, so that applying one need not carry its counts."""
+    return desk.keep_at_costs("fit", asked, lambda: solve_apart(fit, asked, desk.catalogue, desk.rules))
+
+
+def get_repairs(recipe: Recipe, desk: Desk) -> tuple[Repair, ...]:
+    """Ways back to true, fewest changes first."""
+    return desk.keep_at_costs("repair", recipe, lambda: solve_apart(find_repairs, recipe, desk.catalogue, desk.rules))
+
+
+def get_extras(recipe: Recipe, desk: Desk, *, whole_catalogue: bool) -> tuple[Extra, ...]:
+    """What still fits."""
+    return find_extras(recipe, desk.catalogue, desk.rules, whole_catalogue=whole_catalogue)
+
+
+def write_extra(extra: Extra) -> str:
+    """An extra as a form carries it."""
+    return ";".join(f"{each.entry}|{each.material}|{each.colour}|{each.by}" for each in extra.changes)
+
+
+def apply_fit(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
+    """The counts of a fit that was shown."""
+    asked = set_price(recipe, typed.get("price") or None, read_aim(typed, recipe))
+    try:
+        fitted = _fit(asked, desk)
+    except CannotFit:
+        raise BadInput(Problem("fit", "no counts keep every limit.", "Ask again and choose a mend.")) from None
+    return Change(fitted.recipe, f"fitted to {asked.price_point}, {asked.fit.aim.value}")
+
+
+def apply_mend(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
+    """A limit let out as far as a fit needs it."""
+    asked = set_price(recipe, typed.get("price") or None, read_aim(typed, recipe))
+    try:
+        _fit(asked, desk)
+    except CannotFit as error:
+        number = _read_number(typed, len(error.clashes))
+        clash = error.clashes[number]
+        return Change(changes.rebuild(clash.recipe), clash.mend.rstrip("."))
+    return apply_fit(recipe, desk, typed)
+
+
+def apply_repair(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
+    """One of the repairs that were shown."""
+    repairs = get_repairs(recipe, desk)
+    repair = repairs[_read_number(typed, len(repairs))]
+    return Change(repair.fitted.recipe, f"repaired: {repair.words}"[:200])
+
+
+def _read_number(typed: Typed, count: int) -> int:
+    text = typed.get("answer", "")
+    if not text.isdecimal() or int(text) >= count:
+        raise BadInput(Problem("answer", "it is no longer offered.", "Ask again and choose one."))
+    return int(text)
+
+
+def apply_extra(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
+    """Pieces more and fewer, as offered."""
+    parts = [part.split("|") for part in typed.get("extra", "").split(";")][:_MOST_CHANGED]
+    after, words = recipe, []
+    for part in parts:
+        if len(part) != 4 or part[3] not in {"1", "-1", "-2"}:
+            raise BadInput(Problem("what fits", "that is not an offer.", "Ask again and choose one."))
+        entry, material, colour, by = part
+        if entry:
+            get_entry(after, entry)
+            made = changes.nudge_pieces(after, entry, int(by))
+        else:
+            made = changes.add_entry(after, desk.catalogue, material, colour)
+        after = made.recipe
+        words.append(made.words)
+    return Change(after, "; ".join(words)[:200])
