@@ -1,20 +1,18 @@
-"""``./run mirvel price|draw|cuts FILE``: work a recipe file out with the snapshot it carries; ``fit`` sets its counts
-to meet a price; ``schema`` writes the file's JSON Schema."""
+"""``./run mirvel price|draw|cuts FILE``: work a recipe file out with the snapshot it carries; ``fit`` and its
+kin change its counts to meet a price; ``schema`` writes the file's JSON Schema."""
 
 import argparse
 import json
 import sys
 from pathlib import Path
 
-from mirvel.cli.fitting import get_clash_data, get_clash_text, get_fit_data, get_fit_text
+from mirvel.cli.asking import FITTING, add_fitting, answer_fitting, to_json
 from mirvel.cli.reports import get_cuts_data, get_cuts_text, get_price_data, get_price_text
-from mirvel.core.fit.fitting import CannotFit, fit, set_price
 from mirvel.core.problems import BadInput
-from mirvel.core.wishes import Aim
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, View
-from mirvel.exchange.recipe_file import RecipeFile, get_schema, read_recipe_file
+from mirvel.exchange.recipe_file import get_schema, read_recipe_file
 
 
 def main(words: list[str] | None = None) -> int:
@@ -24,8 +22,8 @@ def main(words: list[str] | None = None) -> int:
         if asked.command == "schema":
             return _write(asked.output, get_schema())
         file = read_recipe_file(Path(asked.file).read_text("utf-8"))
-        if asked.command == "fit":
-            return _fit(asked, file)
+        if asked.command in FITTING:
+            return answer_fitting(asked, file)
         return _answer(asked, file.work_out())
     except BadInput as error:
         for problem in error.problems:
@@ -38,7 +36,9 @@ def main(words: list[str] | None = None) -> int:
 
 def _get_parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="./run mirvel", description="Work out a recipe file.")
-    commands = parser.add_subparsers(dest="command", required=True, metavar="price|draw|cuts|fit|schema")
+    commands = parser.add_subparsers(
+        dest="command", required=True, metavar="price|draw|cuts|fit|ladder|fits|repair|substitute|schema"
+    )
     for name, what in (
         ("price", "the money column: flower money, spent, room left, and what each school would charge"),
         ("draw", "the drawing to scale, as SVG"),
@@ -53,11 +53,7 @@ def _get_parser() -> argparse.ArgumentParser:
                 "--hour", type=float, default=FRONT_HOUR, help="clock hour it is seen from, 6 the front"
             )
             command.add_argument("-o", "--output", help="file to write; standard output if left out")
-    fits = commands.add_parser("fit", help="the fullest true counts for a price, proven, with the reasons")
-    fits.add_argument("file", help="a recipe file (JSON) with its snapshot")
-    fits.add_argument("--price", help="price point; the recipe's own if left out")
-    fits.add_argument("--aim", choices=[aim.value for aim in Aim], help="what to go for; the recipe's own if left out")
-    fits.add_argument("--json", action="store_true", help="answer in JSON with stable keys")
+    add_fitting(commands)
     schema = commands.add_parser("schema", help="the JSON Schema of recipe files")
     schema.add_argument("-o", "--output", help="file to write; standard output if left out")
     schema.set_defaults(file="schema")
@@ -68,23 +64,8 @@ def _answer(asked: argparse.Namespace, worked: Worked) -> int:
     if asked.command == "draw":
         return _draw(asked, worked)
     data, text = {"price": (get_price_data, get_price_text), "cuts": (get_cuts_data, get_cuts_text)}[asked.command]
-    print(_to_json(data(worked)) if asked.json else text(worked))
+    print(to_json(data(worked)) if asked.json else text(worked))
     return 0
-
-
-def _fit(asked: argparse.Namespace, file: RecipeFile) -> int:
-    recipe = set_price(file.recipe, asked.price, Aim(asked.aim) if asked.aim else None)
-    try:
-        fitted = fit(recipe, file.snapshot.catalogue, file.snapshot.rules)
-    except CannotFit as error:
-        print(_to_json(get_clash_data(error)) if asked.json else get_clash_text(error))
-        return 1
-    print(_to_json(get_fit_data(fitted)) if asked.json else get_fit_text(fitted, file.snapshot.rules.currency))
-    return 0
-
-
-def _to_json(data: object) -> str:
-    return json.dumps(data, indent=2, ensure_ascii=False)
 
 
 def _draw(asked: argparse.Namespace, worked: Worked) -> int:

@@ -42,8 +42,13 @@ class RecipeFile(Recipe):
 
 
 def write_recipe_file(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, *, taken_on: date) -> str:
-    """The file's text: only the goods the recipe uses go along. Raises UnknownGoods."""
-    snapshot = Snapshot(taken_on=taken_on, rules=rules, catalogue=get_used_goods(recipe, catalogue))
+    """The file's text: only the goods the recipe uses go along, and what the shop names as substitutes for them. Raises
+    UnknownGoods."""
+    used = get_used_goods(recipe, catalogue)
+    named = {slug for material in used.materials.values() for slug in material.substitutes}
+    substitutes = {slug: catalogue.materials[slug] for slug in sorted(named) if slug in catalogue.materials}
+    goods = used.model_copy(update={"materials": {**substitutes, **used.materials}})
+    snapshot = Snapshot(taken_on=taken_on, rules=rules, catalogue=goods)
     file = RecipeFile(**dict(recipe), snapshot=snapshot)
     return file.model_dump_json(indent=2) + "\n"
 

@@ -9,7 +9,20 @@ from fastapi.staticfiles import StaticFiles
 
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
-from mirvel.web import buckets, card, gallery, health, receiving, repairs, shelf, solving, suppliers, table, units
+from mirvel.web import (
+    buckets,
+    card,
+    gallery,
+    health,
+    ladder,
+    receiving,
+    repairs,
+    shelf,
+    solving,
+    suppliers,
+    table,
+    units,
+)
 from mirvel.web.drifting import Drifter
 from mirvel.web.errors import add_error_pages
 from mirvel.web.feeding import Feeder
@@ -42,7 +55,7 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     app.state.feeder = Feeder(settings, shop, app.state.drifter)
     app.state.repairer = Repairer(shop)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (health, shelf, table, card, units, buckets, suppliers, receiving, gallery, repairs):
+    for room in (health, shelf, table, card, units, buckets, suppliers, receiving, gallery, repairs, ladder):
         app.include_router(room.router)
     add_error_pages(app)
     add_request_log(app)

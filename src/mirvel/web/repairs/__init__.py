@@ -1,4 +1,4 @@
-"""**Repairs**: every recipe that went false at today’s costs and what would mend it; one recipe in three ways, drawn."""
+"""**Repairs**: every recipe that went false at today’s costs and what mends it; one recipe in three ways, drawn."""
 
 from dataclasses import dataclass
 
@@ -9,18 +9,16 @@ from markupsafe import Markup
 from mirvel.core.drift import get_costs
 from mirvel.core.fit.repair import Repair
 from mirvel.core.problems import MirvelError
-from mirvel.core.recipe import Recipe
 from mirvel.core.working import Worked
-from mirvel.drawing.sheet import Style, draw_standing
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import Shop, StaleState, Worth
+from mirvel.web.drawings import draw_beside
 from mirvel.web.repairing import FalseRecipe, find_false
 from mirvel.web.requests import RecipeId, ShopHere, render
 from mirvel.web.table.fitting import get_repairs
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/repairs")
-_PX_PER_MM = 0.5
 
 
 @dataclass(frozen=True)
@@ -92,16 +90,9 @@ def show_one(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHe
     before = desk.work_out(saved.recipe)
     answers = []
     for number, repair in enumerate(get_repairs(saved.recipe, desk)):
-        answers.append(
-            AnswerView(repair, desk.work_out(repair.fitted.recipe), _draw(repair.fitted.recipe, desk, number))
-        )
+        worked = desk.work_out(repair.fitted.recipe)
+        answers.append(AnswerView(repair, worked, draw_beside(worked, f"a{number}-")))
     return render(
-        request, "repairs/one.html", view=saved, before=before, drawn=_draw(saved.recipe, desk, 9), answers=answers,
+        request, "repairs/one.html", view=saved, before=before, drawn=draw_beside(before, "a9-"), answers=answers,
         rules=desk.rules,
     )  # fmt: skip
-
-
-def _draw(recipe: Recipe, desk: Desk, number: int) -> Markup:
-    drawing = draw_standing(desk.work_out(recipe), Style(prefix=f"a{number}-"))
-    size = {"width": f"{drawing.width_mm * _PX_PER_MM:.0f}", "height": f"{drawing.height_mm * _PX_PER_MM:.0f}"}
-    return Markup(drawing.to_svg(**size))

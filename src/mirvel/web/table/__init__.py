@@ -12,9 +12,10 @@ from mirvel.core.problems import BadInput
 from mirvel.core.wishes import Aim
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
+from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, render, wants_fragment
 from mirvel.web.table.changes import STEPS, get_change
-from mirvel.web.table.fitting import get_extras, get_fit_view, read_aim, write_extra
+from mirvel.web.table.fitting import get_extras, get_fit_view, get_name, get_substitutes, read_aim, write_extra
 from mirvel.web.table.looking import read_looking
 from mirvel.web.table.places import get_places_view
 from mirvel.web.table.view import get_table_view
@@ -22,6 +23,7 @@ from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/table/{recipe_id}")
 MOST_SUGGESTED = 12
+_MOST_DRAWN = 5
 
 
 @router.get("")
@@ -66,6 +68,23 @@ def show_extras(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: Des
     saved = shop.load_recipe(recipe_id)
     extras = [(extra, write_extra(extra)) for extra in get_extras(saved.recipe, desk, whole_catalogue=all)]
     return render(request, "table/_extras.html", view=saved, extras=extras, all=all, rules=desk.rules)
+
+
+@router.get("/substitutes")
+def show_substitutes(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, entry: str) -> Response:
+    """What could stand in for an entry, each drawn beside the piece as it is."""
+    saved = shop.load_recipe(recipe_id)
+    try:
+        found = get_substitutes(saved.recipe, desk, entry, {})[:_MOST_DRAWN]
+    except BadInput as error:
+        return _show(request, desk, saved, {}, 422, problems=error.problems, typed={})
+    drawn = [draw_beside(desk.work_out(each.recipe), f"s{number}-") for number, each in enumerate(found)]
+    own = next(each for each in saved.recipe.entries if each.id == entry)
+    before = desk.work_out(saved.recipe)
+    return render(
+        request, "table/substitutes.html", view=saved, own=own, name=get_name(own, desk), before=before,
+        drawn=draw_beside(before, "s9-"), found=list(zip(found, drawn, strict=True)), rules=desk.rules,
+    )  # fmt: skip
 
 
 @router.post("/change")

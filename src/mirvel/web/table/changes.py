@@ -10,7 +10,7 @@ from mirvel.core.recipe import Recipe, SizeMode
 from mirvel.core.units import parse_length_cm
 from mirvel.drawing.view import View, get_eye
 from mirvel.web.requests import Typed
-from mirvel.web.table.fitting import apply_extra, apply_fit, apply_mend, apply_repair
+from mirvel.web.table.fitting import apply_extra, apply_fit, apply_mend, apply_repair, apply_substitute
 from mirvel.web.table.looking import read_looking, read_piece
 from mirvel.web.working import Desk
 
@@ -107,6 +107,7 @@ _MOVES: Mapping[str, Callable[[Recipe, Desk, Typed], Change]] = {
     "fit": apply_fit,
     "mend": apply_mend,
     "repair": apply_repair,
+    "substitute": apply_substitute,
     "extra": apply_extra,
     "move": _move,
     "hold": lambda recipe, desk, typed: moving.hold_piece(desk.work_out(recipe), *_read_chosen(typed)),

@@ -2,12 +2,14 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
 
 from mirvel.core import changes
 from mirvel.core.changes import Change, get_entry
 from mirvel.core.fit.extras import Extra, find_extras
 from mirvel.core.fit.fitting import CannotFit, Fitted, fit, set_price
 from mirvel.core.fit.repair import Repair, find_repairs
+from mirvel.core.fit.substitutes import Substitute, find_substitutes
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Entry, Recipe
 from mirvel.core.wishes import Aim
@@ -115,6 +117,21 @@ def apply_repair(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     repairs = get_repairs(recipe, desk)
     repair = repairs[_read_number(typed, len(repairs))]
     return Change(repair.fitted.recipe, f"repaired: {repair.words}"[:200])
+
+
+def get_substitutes(
+    recipe: Recipe, desk: Desk, entry: str, stock: Mapping[tuple[str, str], int]
+) -> tuple[Substitute, ...]:
+    """What could stand in for an entry this month, with what is in the cooler."""
+    return find_substitutes(recipe, entry, desk.catalogue, desk.rules, month=date.today().month, stock=stock or None)
+
+
+def apply_substitute(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
+    """The stand-in that was shown."""
+    for each in get_substitutes(recipe, desk, typed.get("entry", ""), {}):
+        if (each.material.slug, each.colour) == (typed.get("material"), typed.get("colour")):
+            return Change(each.recipe, f"{each.material.name}, {each.colour}, instead of {typed['entry']}")
+    raise BadInput(Problem("substitute", "it is no longer offered.", "Ask again and choose one."))
 
 
 def _read_number(typed: Typed, count: int) -> int:

@@ -1,0 +1,150 @@
+"""Substitutes for an entry: what could stand in for it, nearest first, with the reasons and the count that keeps its
+look within the money.
+
+Each likeness is reckoned from 0 (as good) upwards and weighed; the weights are assumptions of ours.
+"""
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+
+from mirvel.core.changes import get_entry, rebuild
+from mirvel.core.colours import get_difference
+from mirvel.core.design import Mechanics
+from mirvel.core.fit.lines import is_excluded
+from mirvel.core.goods import Catalogue, Material, PieceSize
+from mirvel.core.goods.material import STRONG_SCENT, Fitness, Toxicity
+from mirvel.core.heads import get_head
+from mirvel.core.house import HouseRules
+from mirvel.core.pricing import Money, get_money
+from mirvel.core.recipe import MAX_PIECES, Entry, Recipe
+
+MOST_SHOWN = 8
+_FOAM = {Fitness.GOOD: 0.0, Fitness.FAIR: 0.2, Fitness.POOR: 0.7, Fitness.NO: 2.0}
+_FORM, _HABIT, _OTHER_ROLE, _SIZE, _LIFE, _SEASON, _SCENT, _HARM, _STOCK = 0.5, 0.15, 0.3, 0.8, 0.1, 1.0, 0.2, 0.3, 0.6
+_COLOUR_FAR = 30.0  # CIEDE2000 units that weigh as much as another role
+_HOUSE_CHOICE = -0.3  # what the shop itself names as a substitute
+
+
+@dataclass(frozen=True)
+class Substitute:
+    """One stand-in: the count that keeps the look within the money, the recipe with it, and what is like and unlike."""
+
+    material: Material
+    colour: str
+    pieces: int
+    colour_difference: float
+    cost_change: Decimal
+    reasons: tuple[str, ...]
+    recipe: Recipe
+    money: Money
+
+
+def find_substitutes(
+    recipe: Recipe,
+    entry_id: str,
+    catalogue: Catalogue,
+    rules: HouseRules,
+    *,
+    month: int | None = None,
+    stock: Mapping[tuple[str, str], int] | None = None,
+) -> tuple[Substitute, ...]:
+    """What could stand in for an entry, nearest first. Raises BadInput where there is no such entry, UnknownGoods."""
+    entry = get_entry(recipe, entry_id)
+    own = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry_id))
+    ranked = []
+    for material in catalogue.materials.values():
+        if material.slug == own.slug or material.retired or is_excluded(material, recipe.brief.exclude):
+            continue
+        if entry.role not in material.roles or material.is_leaf != own.is_leaf:
+            continue
+        colour, difference = _find_colour(material, own.colours[entry.colour])
+        parts = dict(_compare(own, material, entry, recipe, month))
+        if stock is not None and not stock.get((material.slug, colour)):
+            parts["none in the cooler"] = _STOCK
+        score = sum(parts.values()) + _OTHER_ROLE * difference / _COLOUR_FAR
+        ranked.append((round(score, 9), material.slug, material, colour, difference, parts))
+    ranked.sort(key=lambda each: each[:2])
+    found = []
+    for _, _, material, colour, difference, parts in ranked[:MOST_SHOWN]:
+        found.append(_describe(recipe, entry, own, material, colour, difference, parts, catalogue, rules))
+    return tuple(found)
+
+
+def _find_colour(material: Material, wanted: str) -> tuple[str, float]:
+    """The colour of a material nearest to a wanted one, and how far off it is."""
+    return min(
+        ((name, get_difference(wanted, colour)) for name, colour in material.colours.items()), key=lambda each: each[1]
+    )
+
+
+def _compare(
+    own: Material, other: Material, entry: Entry, recipe: Recipe, month: int | None
+) -> Iterator[tuple[str, float]]:
+    """What is unlike, in words, and how much it weighs."""
+    if other.form is not own.form:
+        yield f"{other.form.value} for {own.form.value}", _FORM
+    elif other.habit != own.habit:
+        yield "another habit", _HABIT
+    if other.default_role is not entry.role:
+        yield f"usually {other.default_role.value}", _OTHER_ROLE
+    ratio = other.head_open_cm / own.head_open_cm
+    if abs(math.log(ratio)) > 0.1:
+        yield f"{'larger' if ratio > 1 else 'smaller'} heads", _SIZE * abs(math.log(ratio))
+    if other.stem_length_cm < 0.8 * own.stem_length_cm:
+        yield "shorter stems", _SIZE * (1 - other.stem_length_cm / own.stem_length_cm)
+    shorter = (own.life_min_days or 0) - (other.life_min_days or 0)
+    if own.life_min_days and other.life_min_days and shorter > 0:
+        yield f"lasts {shorter} days less", _LIFE * shorter
+    if recipe.mechanics is Mechanics.FOAM and other.in_foam is not Fitness.GOOD:
+        yield f"{other.in_foam.value} in foam", _FOAM[other.in_foam]
+    if month is not None and month not in other.season:
+        yield "out of season", _SEASON
+    if other.scent >= STRONG_SCENT > own.scent:
+        yield "strong scent", _SCENT
+    if other.toxicity is not Toxicity.NONE and own.toxicity is Toxicity.NONE:
+        yield "harmful to pets", _HARM
+    if other.slug in own.substitutes:
+        yield "named as a substitute by the shop", _HOUSE_CHOICE
+
+
+def _describe(
+    recipe: Recipe,
+    entry: Entry,
+    own: Material,
+    other: Material,
+    colour: str,
+    difference: float,
+    parts: Mapping[str, float],
+    catalogue: Catalogue,
+    rules: HouseRules,
+) -> Substitute:
+    piece = PieceSize.LATERAL if other.pieces_per_stem > 1 else PieceSize.STEM
+    heads = [
+        get_head(material, size, recipe.brief.days_to_viewing, rules.opening_at_delivery).footprint_cm2
+        for material, size in ((own, entry.piece), (other, piece))
+    ]
+    pieces = min(MAX_PIECES, max(1 if entry.pieces else 0, round(entry.pieces * heads[0] / heads[1])))
+
+    def swap(count: int) -> Recipe:
+        fresh = {
+            **entry.model_dump(),
+            "material": other.slug,
+            "colour": colour,
+            "piece": piece,
+            "pieces": count,
+            "pins": (),
+            "alternatives": (),
+        }
+        return rebuild(recipe, entries=[fresh if each.id == entry.id else each for each in recipe.entries])
+
+    after = swap(pieces)
+    money = get_money(after, catalogue, rules)
+    while money.room_left < 0 and pieces > 1:  # the money has the last word over the look
+        pieces -= 1
+        after = swap(pieces)
+        money = get_money(after, catalogue, rules)
+    seen = "no difference to see" if difference < 2 else f"colour {difference:.0f} off"
+    spent = get_money(recipe, catalogue, rules).spent
+    return Substitute(other, colour, pieces, difference, money.spent - spent, (seen, *parts), after, money)

@@ -1,0 +1,15 @@
+"""Pieces drawn to stand beside others on a page, all to one scale."""
+
+from markupsafe import Markup
+
+from mirvel.core.working import Worked
+from mirvel.drawing.sheet import Style, draw_standing
+
+_PX_PER_MM = 0.62
+
+
+def draw_beside(worked: Worked, prefix: str) -> Markup:
+    """One piece on its foot; the prefix keeps the ids of several on one page apart."""
+    drawing = draw_standing(worked, Style(prefix=prefix))
+    size = {"width": f"{drawing.width_mm * _PX_PER_MM:.0f}", "height": f"{drawing.height_mm * _PX_PER_MM:.0f}"}
+    return Markup(drawing.to_svg(**size))

@@ -1,0 +1,179 @@
+"""**Ladder**: one design at several price points side by side, solved together; a rung's counts can be held, its vessel
+or height stepped, and all rungs published as recipes."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal, InvalidOperation
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+from markupsafe import Markup
+
+from mirvel.core.changes import rebuild, set_container
+from mirvel.core.drift import get_costs
+from mirvel.core.fit.fitting import CannotFit, set_price
+from mirvel.core.fit.ladder import Ladder, climb
+from mirvel.core.problems import BadInput, Problem
+from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.working import Worked
+from mirvel.store.shop import SavedRecipe, Worth
+from mirvel.web.drawings import draw_beside
+from mirvel.web.requests import RecipeId, ShopHere, TypedHere, render
+from mirvel.web.solving import solve_apart
+from mirvel.web.table.fitting import get_name
+from mirvel.web.working import Desk, DeskHere
+
+router = APIRouter(prefix="/ladder/{recipe_id}")
+MOST_RUNGS = 8
+_USUAL_RUNGS = 4
+
+
+@dataclass(frozen=True)
+class RungView:
+    """One rung: its recipe worked out and drawn, and what its customer gets for the money."""
+
+    recipe: Recipe
+    worked: Worked
+    svg: Markup
+    stems: int
+    cover: float
+
+
+@dataclass(frozen=True)
+class CountsView:
+    """One entry's pieces up the ladder, with how many more than the rung below, and where they are held."""
+
+    entry: Entry
+    name: str
+    counts: tuple[tuple[int, int, bool], ...]
+
+
+@dataclass(frozen=True)
+class LadderView:
+    """A climbed ladder; ``cannot`` says why where there is none."""
+
+    ladder: Ladder | None
+    rungs: tuple[RungView, ...]
+    entries: tuple[CountsView, ...]
+    cannot: CannotFit | None
+
+
+@router.get("")
+def show_ladder(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
+    """What to climb and, once asked, the rungs."""
+    saved, typed = shop.load_recipe(recipe_id), dict(request.query_params)
+    found: LadderView | None = None
+    problems: tuple[Problem, ...] = ()
+    status = 200
+    if "prices" in typed:
+        try:
+            found = _get_view(saved.recipe, desk, typed)
+        except BadInput as error:
+            problems, status = error.problems, 422
+    prices = typed.get("prices") or ", ".join(str(price) for price in _get_usual_prices(saved.recipe, desk))
+    return render(
+        request, "ladder/ladder.html", status, view=saved, found=found, problems=problems, prices=prices, typed=typed,
+        vessels=desk.get_vessels(saved.recipe.form, saved.recipe.container), rules=desk.rules,
+    )  # fmt: skip
+
+
+@router.post("/publish")
+def publish(recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
+    """Every rung as a recipe of its own; the one at this recipe's price is a change of it."""
+    saved = shop.load_recipe(recipe_id)
+    try:
+        ladder = _climb(_get_rungs(saved.recipe, desk, typed), desk)
+    except (BadInput, CannotFit):
+        return RedirectResponse(f"/ladder/{recipe_id}", status_code=303)
+    for fitted in ladder.rungs:
+        recipe = _name_rung(fitted.recipe, saved)
+        costs = get_costs(recipe, desk.catalogue)
+        if recipe.price_point == saved.recipe.price_point:
+            worth = Worth(recipe, costs, is_true=fitted.money.is_true)
+            shop.save_recipe(recipe_id, worth, read_at=saved.state_id, change="a rung of its ladder")
+        else:
+            shop.add_recipe(recipe, costs)
+    return RedirectResponse("/", status_code=303)
+
+
+def _name_rung(rung: Recipe, saved: SavedRecipe) -> Recipe:
+    """The rung under the family's name and its own price, its entries no longer held."""
+    old = f"{saved.recipe.price_point.normalize():f}"
+    stem = saved.recipe.name.removesuffix(old).strip()
+    entries = [
+        {**entry.model_dump(), "locked": bool(own and own.locked)}
+        for entry in rung.entries
+        for own in [saved.recipe.get_entry(entry.id)]
+    ]
+    return rebuild(rung, name=f"{stem} {rung.price_point.normalize():f}", entries=entries)
+
+
+def _get_usual_prices(recipe: Recipe, desk: Desk) -> list[Decimal]:
+    """This recipe's price and the house's next ones up."""
+    above = [price for price in sorted(desk.rules.price_points) if price > recipe.price_point]
+    return [recipe.price_point, *above][:_USUAL_RUNGS]
+
+
+def _get_rungs(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> tuple[Recipe, ...]:
+    """The recipe at each price typed, in its rung's vessel and at its height, with what is held. Raises BadInput."""
+    rungs = []
+    for number, price in enumerate(_read_prices(typed.get("prices", ""))):
+        rung = set_price(recipe, price)
+        if typed.get(f"vessel{number}"):
+            rung = set_container(rung, desk.catalogue, typed[f"vessel{number}"]).recipe
+        if typed.get(f"height{number}"):
+            size = rung.size.model_dump()
+            rung = rebuild(rung, size={**size, "rule": {**size["rule"], "factor": typed[f"height{number}"]}})
+        held = {entry.id: typed.get(f"held{number}-{entry.id}", "").strip() for entry in rung.entries}
+        entries = [
+            {**entry.model_dump(), "pieces": held[entry.id], "locked": True, "pins": ()} if held[entry.id] else entry
+            for entry in rung.entries
+        ]
+        rungs.append(rebuild(rung, entries=entries))
+    return tuple(rungs)
+
+
+def _read_prices(text: str) -> list[Decimal]:
+    try:
+        prices = sorted({Decimal(part) for part in text.replace(",", " ").replace(";", " ").split()})
+    except InvalidOperation:
+        prices = []
+    if not 2 <= len(prices) <= MOST_RUNGS or not all(price.is_finite() and price > 0 for price in prices):
+        mend = f"Type two to {MOST_RUNGS} prices with commas between, such as 42, 58, 75."
+        raise BadInput(Problem("prices", f"“{text[:60]}” is not a run of price points.", mend))
+    return prices
+
+
+def _climb(rungs: tuple[Recipe, ...], desk: Desk) -> Ladder:
+    names = " ".join(rung.model_dump_json() for rung in rungs[1:])
+    return desk.keep_at_costs(
+        f"ladder {names}", rungs[0], lambda: solve_apart(climb, rungs, desk.catalogue, desk.rules)
+    )
+
+
+def _get_view(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> LadderView:
+    rungs = _get_rungs(recipe, desk, typed)
+    try:
+        ladder = _climb(rungs, desk)
+    except CannotFit as error:
+        return LadderView(None, (), (), error)
+    views = []
+    for number, fitted in enumerate(ladder.rungs):
+        worked = desk.work_out(fitted.recipe)
+        stems = sum(pull.stems for pull in worked.money.pulls)
+        svg = draw_beside(worked, f"l{number}-")
+        views.append(RungView(fitted.recipe, worked, svg, stems, worked.sizing.fullness))
+    return LadderView(ladder, tuple(views), _get_counts(ladder, desk, typed), None)
+
+
+def _get_counts(ladder: Ladder, desk: Desk, typed: Mapping[str, str]) -> tuple[CountsView, ...]:
+    found = []
+    for entry in ladder.rungs[-1].recipe.entries:
+        counts, below = [], 0
+        for number, fitted in enumerate(ladder.rungs):
+            pieces = fitted.counts.get(entry.id, 0)
+            held = bool(typed.get(f"held{number}-{entry.id}", "").strip())
+            counts.append((pieces, pieces - below if number else 0, held))
+            below = pieces
+        found.append(CountsView(entry, get_name(entry, desk), tuple(counts)))
+    return tuple(found)
