@@ -1,6 +1,7 @@
 """A private PostgreSQL of the tests' own, the demo shop in it, the app served over real HTTP, and a browser."""
 
 from collections.abc import Iterator
+from datetime import time
 
 import httpx
 import pytest
@@ -12,13 +13,17 @@ from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
 from mirvel.demo import RULES, get_catalogue, get_recipes, load_once
+from mirvel.devices.price_feed import PATH, PriceFeed
+from mirvel.devices.stand_in import StandIn
 from mirvel.settings import Settings
 from mirvel.store import cluster as clusters
 from mirvel.store.migrating import migrate
 from mirvel.store.rows import Base
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
-from tests.serving import serve
+from mirvel.web.drifting import Drifter
+from mirvel.web.feeding import Feeder
+from tests.serving import begin_stand_in, serve
 
 # The same examples every time and no clock: a property fails because it is false, not because a machine is slow.
 settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
@@ -90,3 +95,15 @@ def address(database: Shop) -> Iterator[str]:
 def web(address: str, shop: Shop) -> Iterator[httpx.Client]:
     with httpx.Client(base_url=address, timeout=30) as client:
         yield client
+
+
+@pytest.fixture
+def feed() -> Iterator[StandIn]:
+    yield from begin_stand_in(PriceFeed())
+
+
+@pytest.fixture
+def feeder(feed: StandIn, shop: Shop) -> Feeder:
+    """What pulls prices from the stand-in's feed into the shop."""
+    settings = Settings(feed_url=feed.url + PATH, feed_patience_s=0.4, feed_at=time(5, 30))
+    return Feeder(settings, shop, Drifter(shop))

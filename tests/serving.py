@@ -9,6 +9,8 @@ import httpx
 import uvicorn
 from fastapi import FastAPI
 
+from mirvel.devices.stand_in import StandIn
+
 
 @contextmanager
 def serve(app: FastAPI) -> Iterator[str]:
@@ -24,3 +26,13 @@ def serve(app: FastAPI) -> Iterator[str]:
         yield url
         server.should_exit = True
         thread.join(10)
+
+
+def begin_stand_in(stand_in: StandIn) -> Iterator[StandIn]:
+    """A stand-in for a device, answering from a thread of its own; as usual again at the end."""
+    thread = threading.Thread(target=stand_in.serve_forever, daemon=True)
+    thread.start()
+    yield stand_in
+    stand_in.set_mode(stand_in.modes[0])
+    stand_in.shutdown()
+    stand_in.server_close()

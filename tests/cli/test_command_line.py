@@ -4,6 +4,7 @@ import json
 import xml.etree.ElementTree as ET
 from decimal import Decimal
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -71,3 +72,28 @@ def test_fit_spends_the_money_of_a_price_and_says_what_clashes(
     assert "Raise the price point to" in capsys.readouterr().out
     assert main(["fit", EXAMPLE, "--price", "cheap"]) == 1
     assert "price" in capsys.readouterr().err
+
+
+def test_ladder_fits_repair_and_substitute_answer_in_words_and_in_json(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    def ask(*words: str) -> dict[str, Any]:
+        assert main([words[0], EXAMPLE, *words[1:]]) == 0
+        assert capsys.readouterr().out.strip()
+        assert main([words[0], EXAMPLE, *words[1:], "--json"]) == 0
+        data: dict[str, Any] = json.loads(capsys.readouterr().out)
+        return data
+
+    ladder = ask("ladder", "--prices", "58,42")
+    assert [rung["price_point"] for rung in ladder["rungs"]] == ["42.00", "58.00"]
+    assert ladder["bound"] <= ladder["points"]
+    assert {"changes", "cost", "room_left", "spare", "why"} <= set(ask("fits")["extras"][0])
+    costs = tmp_path / "costs.json"
+    costs.write_text('{"rose-standard": "0.80"}', "utf-8")
+    repairs = ask("repair", "--costs", str(costs))["repairs"]
+    assert all(repair["true"] and repair["edits"] for repair in repairs)
+    substitutes = ask("substitute", "--entry", "e5")["substitutes"]
+    assert {"material", "colour", "pieces", "colour_difference", "reasons"} <= set(substitutes[0])
+    costs.write_text('{"no-such-rose": "0.80"}', "utf-8")
+    assert main(["repair", EXAMPLE, "--costs", str(costs)]) == 1
+    assert "no-such-rose" in capsys.readouterr().err

@@ -5,18 +5,24 @@ import json
 import subprocess
 import sys
 from decimal import Decimal
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bench.highs import solve_with_highs
-from mirvel.core.changes import rebuild
+from mirvel.core.changes import add_entry, nudge_pieces, rebuild
+from mirvel.core.colours import Lab, get_lab_difference
+from mirvel.core.fit.extras import find_extras
 from mirvel.core.fit.fitting import CannotFit, fit, set_price
+from mirvel.core.fit.ladder import climb
 from mirvel.core.fit.lines import FitProblem, Line, Need, Pool, get_fit_problem
 from mirvel.core.fit.model import NoAnswer, solve
 from mirvel.core.fit.points import get_points, get_spent, is_allowed
-from mirvel.core.goods import Role
+from mirvel.core.fit.repair import find_repairs
+from mirvel.core.fit.substitutes import find_substitutes
+from mirvel.core.goods import Catalogue, Role
 from mirvel.core.pricing import get_money
 from mirvel.core.recipe import Entry, Recipe
 from mirvel.core.wishes import Aim, Alternative, Exclusion
@@ -208,3 +214,88 @@ def test_the_same_answer_twice_and_in_another_process() -> None:
     here = [fit(each, CATALOGUE, RULES).counts for each in RECIPES[:4]]
     assert json.loads(done.stdout) == here
     assert [fit(each, CATALOGUE, RULES).counts for each in RECIPES[:4]] == here
+
+
+@given(recipe=st.sampled_from(RECIPES), whole=st.booleans())
+@settings(max_examples=12)
+def test_what_still_fits_is_paid_and_costs_what_it_says(recipe: Recipe, whole: bool) -> None:
+    before = get_money(recipe, CATALOGUE, RULES)
+    for extra in find_extras(recipe, CATALOGUE, RULES, whole_catalogue=whole):
+        after = recipe
+        for change in extra.changes:
+            if change.entry:
+                after = nudge_pieces(after, change.entry, change.by).recipe
+            else:
+                after = add_entry(after, CATALOGUE, change.material, change.colour).recipe
+        money = get_money(after, CATALOGUE, RULES)
+        assert money.room_left >= 0
+        assert abs(money.spent - before.spent - extra.cost) < Decimal("0.001")
+        assert extra.is_spare == (money.spent == before.spent and all(change.by > 0 for change in extra.changes))
+
+
+def make_roses_dearer(percent: int) -> Catalogue:
+    dearer = {
+        slug: good.model_copy(update={"cost": good.cost * (100 + percent) / 100}) if "rose" in slug else good
+        for slug, good in CATALOGUE.materials.items()
+    }
+    return CATALOGUE.model_copy(update={"materials": dearer})
+
+
+@pytest.mark.parametrize("recipe", RECIPES[::3], ids=lambda each: each.family)
+def test_repairs_are_true_different_and_change_as_little_as_can_be(recipe: Recipe) -> None:
+    catalogue = make_roses_dearer(33)
+    if get_money(recipe, catalogue, RULES).is_true:
+        (only,) = find_repairs(recipe, catalogue, RULES)
+        assert only.edits == ()
+        return
+    repairs = find_repairs(recipe, catalogue, RULES)
+    assert len({frozenset(edit.entry for edit in repair.edits) for repair in repairs}) == len(repairs) == 3
+    assert all(get_money(repair.fitted.recipe, catalogue, RULES).is_true for repair in repairs)
+    edits = [len(repair.edits) for repair in repairs]
+    assert edits == sorted(edits)
+    if edits[0] > 1:  # no single entry alone, at any count, is true
+        for entry in recipe.entries:
+            for pieces in range(1, 3 * entry.pieces):
+                one = nudge_pieces(recipe, entry.id, pieces - entry.pieces).recipe
+                assert not get_money(one, catalogue, RULES).is_true
+
+
+@pytest.mark.parametrize("family", ["slipway", "lee-side", "three-buoys"])
+def test_a_ladder_never_gives_less_for_more(family: str) -> None:
+    recipe = next(each for each in RECIPES if each.family == family)
+    rungs = [set_price(recipe, recipe.price_point * Decimal(times)) for times in ("1", "1.2", "1.5")]
+    ladder = climb(rungs, CATALOGUE, RULES)
+    for low, high in pairwise(ladder.rungs):
+        assert all(high.counts[entry] >= pieces for entry, pieces in low.counts.items())
+    assert all(rung.money.is_true for rung in ladder.rungs)
+    alone = [solve(get_fit_problem(rung, CATALOGUE, RULES)).points for rung in rungs]
+    assert sum(alone) <= ladder.bound <= ladder.points
+    assert climb(rungs, CATALOGUE, RULES) == ladder
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "difference"),
+    [
+        (Lab(50, 2.6772, -79.7751), Lab(50, 0, -82.7485), 2.0425),
+        (Lab(50, 0, 0), Lab(50, -1, 2), 2.3669),
+    ],
+)
+def test_colour_differences_as_published(one: Lab, other: Lab, difference: float) -> None:
+    """Sharma, Wu & Dalal (2005), The CIEDE2000 color-difference formula, test data; from memory."""
+    assert get_lab_difference(one, other) == pytest.approx(difference, abs=1e-4)
+
+
+@given(recipe=st.sampled_from(RECIPES), at=st.integers(0, 5))
+@settings(max_examples=12)
+def test_substitutes_keep_the_brief_the_role_and_the_money(recipe: Recipe, at: int) -> None:
+    shut = rebuild(recipe, brief={**recipe.brief.model_dump(), "exclude": [Exclusion.PETS, Exclusion.SCENT]})
+    entry = shut.entries[at % len(shut.entries)]
+    for each in find_substitutes(shut, entry.id, CATALOGUE, RULES):
+        assert each.material.safe_with_cats
+        assert each.material.scent < 2
+        assert entry.role in each.material.roles
+        assert each.money == get_money(each.recipe, CATALOGUE, RULES)
+        assert each.money.room_left >= 0 or each.pieces == 1
+        swapped = each.recipe.get_entry(entry.id)
+        assert swapped is not None
+        assert (swapped.material, swapped.pieces) == (each.material.slug, each.pieces)

@@ -14,41 +14,21 @@ from mirvel.core.goods import GoodsKind
 from mirvel.core.review import GoodRef
 from mirvel.devices.asking import DeviceTrouble, ask
 from mirvel.devices.label_printer import LabelPrinter
-from mirvel.devices.price_feed import PATH, PriceFeed
+from mirvel.devices.price_feed import PATH
 from mirvel.devices.stand_in import StandIn
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
 from mirvel.web.drifting import Drifter, reckon_all
 from mirvel.web.feeding import Feeder, get_feed_trouble
-from tests.serving import serve
+from tests.serving import begin_stand_in, serve
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 
 
-def begin(stand_in: StandIn) -> Iterator[StandIn]:
-    thread = threading.Thread(target=stand_in.serve_forever, daemon=True)
-    thread.start()
-    yield stand_in
-    stand_in.set_mode(stand_in.modes[0])
-    stand_in.shutdown()
-    stand_in.server_close()
-
-
-@pytest.fixture
-def feed() -> Iterator[StandIn]:
-    yield from begin(PriceFeed())
-
-
 @pytest.fixture
 def printer(tmp_path: Path) -> Iterator[StandIn]:
-    yield from begin(LabelPrinter(tmp_path / "labels"))
-
-
-@pytest.fixture
-def feeder(feed: StandIn, shop: Shop) -> Feeder:
-    settings = Settings(feed_url=feed.url + PATH, feed_patience_s=0.4, feed_at=time(5, 30))
-    return Feeder(settings, shop, Drifter(shop))
+    yield from begin_stand_in(LabelPrinter(tmp_path / "labels"))
 
 
 def get_rose(shop: Shop) -> Decimal:

@@ -1,0 +1,145 @@
+"""Fit, what still fits, repairs, ladders and substitutes over real HTTP: what is shown is what is then saved."""
+
+import re
+import threading
+from decimal import Decimal
+
+import httpx
+import pytest
+
+from mirvel.core.goods import Catalogue, GoodsKind, Role
+from mirvel.core.house import HouseRules
+from mirvel.core.pricing import get_money
+from mirvel.core.review import GoodRef
+from mirvel.store.repairs import RunState
+from mirvel.store.shop import SavedRecipe, Shop
+from mirvel.web.drifting import reckon_all
+from mirvel.web.repairing import find_false, repair_all
+
+ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
+
+
+@pytest.fixture
+def slip(shop: Shop) -> SavedRecipe:
+    return next(saved for saved in shop.load_recipes() if saved.recipe.family == "slipway")
+
+
+def send(web: httpx.Client, shop: Shop, recipe_id: int, **fields: str) -> httpx.Response:
+    read_at = str(shop.load_recipe(recipe_id).state_id)
+    data = {**fields, "read_at": read_at}
+    return web.post(f"/table/{recipe_id}/change", data=data, headers={"HX-Request": "true"})
+
+
+def test_the_fit_that_is_shown_is_the_one_that_is_saved(
+    web: httpx.Client, shop: Shop, catalogue: Catalogue, rules: HouseRules, slip: SavedRecipe
+) -> None:
+    page = web.get(f"/table/{slip.id}/fit", params={"price": "58", "aim": "money first"})
+    assert page.status_code == 200
+    assert "Proven best" in page.text
+    assert page.text.count("→") >= 3
+    assert send(web, shop, slip.id, kind="fit", price="58", aim="money first").status_code == 200
+    after = shop.load_recipe(slip.id).recipe
+    money = get_money(after, catalogue, rules)
+    assert after.price_point == Decimal(58)
+    assert money.is_true
+    assert f"£{money.spent:.2f} of £{money.flower_money:.2f}" in page.text
+    assert "use the whole price" in web.get(f"/table/{slip.id}/fit", params={"price": "2"}).text
+    wrong = web.get(f"/table/{slip.id}/fit", params={"price": "cheap"})
+    assert wrong.status_code == 422
+    assert "price" in wrong.text
+    assert 'value="cheap"' in wrong.text
+
+
+def test_what_cannot_fit_says_what_clashes_and_a_mend_lets_it_fit(
+    web: httpx.Client, shop: Shop, slip: SavedRecipe
+) -> None:
+    page = web.get(f"/table/{slip.id}/fit", params={"price": "12"}).text
+    assert "Nothing fits" in page
+    assert "Raise the price point to" in page
+    assert send(web, shop, slip.id, kind="mend", price="12", answer="0").status_code == 200
+    raised = shop.load_recipe(slip.id).recipe.price_point
+    assert Decimal(12) < raised < Decimal(42)
+    assert "Proven best" in web.get(f"/table/{slip.id}/fit").text
+
+
+def test_what_still_fits_is_paid_by_the_room_left(
+    web: httpx.Client, shop: Shop, catalogue: Catalogue, rules: HouseRules, slip: SavedRecipe
+) -> None:
+    for query in ({}, {"all": "true"}):
+        page = web.get(f"/table/{slip.id}/extras", params=query).text
+        offers = re.findall(r'name="extra" value="([^"]+)"', page)
+        assert offers
+        assert send(web, shop, slip.id, kind="extra", extra=offers[0]).status_code == 200
+        assert get_money(shop.load_recipe(slip.id).recipe, catalogue, rules).room_left >= 0
+        assert send(web, shop, slip.id, kind="undo").status_code == 200
+    assert send(web, shop, slip.id, kind="extra", extra="nonsense").status_code == 422
+
+
+def test_the_whole_shop_is_repaired_stopped_and_taken_up_again(web: httpx.Client, shop: Shop) -> None:
+    shop.prices.set_by_hand(ROSE, Decimal("0.80"), today=shop.goods.load().on_day)
+    reckon_all(shop, threading.Event())
+    costs = shop.goods.load().costs
+    wrong = find_false(shop, costs)
+    assert len(wrong) >= 3
+    shop.repairs.set_state(RunState.RUNNING)
+    ended = threading.Event()
+    ended.set()
+    assert repair_all(shop, ended) == 0  # ended at once: the run is still on, and goes on
+    assert shop.repairs.load_state() is RunState.RUNNING
+    web.post("/repairs/cancel")
+    assert repair_all(shop, threading.Event()) == 0
+    assert "was stopped at" in web.get("/repairs").text
+    shop.repairs.set_state(RunState.RUNNING)
+    while any(each.repair is None for each in find_false(shop, costs)):
+        repair_all(shop, threading.Event())
+    assert shop.repairs.load_state() is RunState.DONE
+    page = web.get("/repairs").text
+    assert f"Use all {len(wrong)} repairs" in page
+    one = web.get(f"/repairs/{wrong[0].saved.id}").text
+    assert one.count('class="rung"') == 4
+    web.post("/repairs/apply")
+    reckon_all(shop, threading.Event())
+    assert find_false(shop, costs) == ()
+    assert "Every recipe is true" in web.get("/repairs").text
+    assert send(web, shop, wrong[0].saved.id, kind="undo").status_code == 200  # each is a change like any other
+    assert shop.load_recipe(wrong[0].saved.id).recipe == wrong[0].saved.recipe
+
+
+def test_a_ladder_is_climbed_held_and_published(
+    web: httpx.Client, shop: Shop, catalogue: Catalogue, rules: HouseRules, slip: SavedRecipe
+) -> None:
+    rose = next(entry.id for entry in slip.recipe.entries if entry.role is Role.FOCAL)
+    asked = {"prices": "42, 58", f"held1-{rose}": "7", "vessel1": "flare-25"}
+    page = web.get(f"/ladder/{slip.id}", params=asked)
+    assert page.text.count('class="rung"') == 2
+    assert "Proven best" in page.text or "from the best there can be" in page.text
+    web.post(f"/ladder/{slip.id}/publish", data=asked)
+    rungs = [saved.recipe for saved in shop.load_recipes() if saved.recipe.family == "slipway"]
+    assert [rung.name for rung in rungs] == ["Slipway 42", "Slipway 58"]
+    low, high = rungs
+    assert all(high.get_entry(entry.id).pieces >= entry.pieces for entry in low.entries)  # type: ignore[union-attr]
+    assert high.get_entry(rose).pieces == 7  # type: ignore[union-attr]
+    assert high.container == "flare-25"
+    assert all(get_money(rung, catalogue, rules).is_true for rung in rungs)
+    assert not any(entry.locked for rung in rungs for entry in rung.entries)
+    wrong = web.get(f"/ladder/{slip.id}", params={"prices": "dear"})
+    assert wrong.status_code == 422
+    assert 'value="dear"' in wrong.text
+
+
+def test_a_substitute_is_shown_beside_the_piece_and_takes_its_place(
+    web: httpx.Client, shop: Shop, slip: SavedRecipe
+) -> None:
+    rose = next(entry for entry in slip.recipe.entries if entry.role is Role.FOCAL)
+    page = web.get(f"/table/{slip.id}/substitutes", params={"entry": rose.id}).text
+    assert page.count('class="rung"') >= 4
+    material, colour = re.findall(
+        r'name="material" value="([^"]+)"><input type="hidden" name="colour" value="([^"]+)"', page
+    )[0]
+    assert (
+        send(web, shop, slip.id, kind="substitute", entry=rose.id, material=material, colour=colour).status_code == 200
+    )
+    after = shop.load_recipe(slip.id).recipe.get_entry(rose.id)
+    assert after is not None
+    assert (after.material, after.colour, after.role) == (material, colour, rose.role)
+    assert web.get(f"/table/{slip.id}/substitutes", params={"entry": "nothing"}).status_code == 422
