@@ -2,13 +2,14 @@
 
 import sys
 
-from bench import bucket_search, drift, placing, table_change
+from bench import bucket_search, drift, fitting, placing, table_change
 
 ALL = {
     "table_change": table_change.main,
     "placing": placing.main,
     "bucket_search": bucket_search.main,
     "drift": drift.main,
+    "fitting": fitting.main,
 }
 
 

@@ -14,6 +14,10 @@ BUYING = [
     "/buckets/new",
     "/suppliers",
     "/receiving",
+    "/repairs",
+    "/repairs/10",
+    "/ladder/10?prices=42,58",
+    "/table/10/substitutes?entry=e5",
 ]
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 

@@ -143,3 +143,31 @@ def test_a_substitute_is_shown_beside_the_piece_and_takes_its_place(
     assert after is not None
     assert (after.material, after.colour, after.role) == (material, colour, rose.role)
     assert web.get(f"/table/{slip.id}/substitutes", params={"entry": "nothing"}).status_code == 422
+
+
+def test_what_a_fit_keeps_to_is_typed_on_the_table(web: httpx.Client, shop: Shop, slip: SavedRecipe) -> None:
+    rose = next(entry for entry in slip.recipe.entries if entry.role is Role.FOCAL)
+    for fields in (
+        {"kind": "entry", "entry": rose.id, "field": "least", "value": "6"},
+        {"kind": "entry", "entry": rose.id, "field": "most", "value": "6"},
+        {"kind": "wish", "field": "odd_focal", "value": "false"},
+        {"kind": "wish", "field": "focal_to", "value": "45"},
+        {"kind": "wish", "field": "cover_to", "value": "0.95"},
+        {"kind": "wish", "field": "share mass", "value": "30 %"},
+        {"kind": "exclude", "field": "pollen", "value": "on"},
+        {"kind": "alternative", "entry": rose.id, "material": "lisianthus", "colour": "peach", "value": "on"},
+    ):
+        assert send(web, shop, slip.id, **fields).status_code == 200, fields
+    recipe = shop.load_recipe(slip.id).recipe
+    assert recipe.fit.shares == {Role.MASS: Decimal("0.300")}
+    assert (recipe.fit.focal_to, recipe.fit.cover_to, recipe.fit.odd_focal) == (Decimal("0.450"), 0.95, False)
+    assert [each.value for each in recipe.brief.exclude] == ["pollen"]
+    assert send(web, shop, slip.id, kind="fit").status_code == 200
+    entries = [entry for entry in shop.load_recipe(slip.id).recipe.entries if entry.role is Role.FOCAL]
+    assert sum(entry.pieces for entry in entries) == 6  # the rose and what may stand in for it
+    wrong = send(web, shop, slip.id, kind="wish", field="focal_to", value="most")
+    assert wrong.status_code == 422
+    assert 'value="most"' in wrong.text
+    for fields in ({"kind": "wish", "field": "share mass"}, {"kind": "exclude", "field": "pollen", "value": "off"}):
+        assert send(web, shop, slip.id, **fields).status_code == 200
+    assert shop.load_recipe(slip.id).recipe.fit.shares == {}

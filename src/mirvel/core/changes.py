@@ -6,6 +6,7 @@ words as in a file. All raise BadInput.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal, InvalidOperation
 from typing import Any
 
 from pydantic import ValidationError
@@ -16,6 +17,7 @@ from mirvel.core.goods.hard_good import read_quantity
 from mirvel.core.problems import BadInput, Problem, get_problems
 from mirvel.core.recipe import MAX_PIECES, Entry, Recipe, SizeMode
 from mirvel.core.size import check_form_stands
+from mirvel.core.wishes import Alternative
 
 HEIGHT_STEP = 0.05
 OWN_HEIGHT_STEP_CM = 1.0
@@ -49,8 +51,10 @@ def get_entry(recipe: Recipe, entry_id: str) -> Entry:
 
 
 def set_entry(recipe: Recipe, entry_id: str, field: str, typed: object) -> Change:
-    """Replace one field of an entry: pieces, colour, role or piece. In another role it moves in the build order."""
+    """Replace one field of an entry: pieces, colour, role, piece, outline, or what a fit may do to it (least, most,
+    locked). In another role it moves in the build order."""
     before = get_entry(recipe, entry_id)
+    typed = None if typed == "" and field in {"least", "most"} else typed
     changed = {**before.model_dump(), field: typed}
     entries = [changed if entry.id == entry_id else entry.model_dump() for entry in recipe.entries]
     after = rebuild(recipe, entries=entries)
@@ -161,6 +165,54 @@ def set_own_size(recipe: Recipe, height_cm: float, width_cm: float) -> Change:
 def set_size(recipe: Recipe, field: str, typed: object) -> Change:
     """Replace the size mode or the density."""
     return Change(rebuild(recipe, size={**recipe.size.model_dump(), field: typed}), f"{field} {typed}")
+
+
+def set_wish(recipe: Recipe, field: str, typed: str) -> Change:
+    """Replace one wish for fitting; a role's share of visual mass is typed as "share focal". Shares are percent; an
+    empty one follows the recipe or the house again. Raises BadInput."""
+    wishes = recipe.fit.model_dump()
+    value: object = typed or None
+    if field.startswith("share ") or field in {"focal_from", "focal_to"}:
+        value = _read_percent(field, typed)
+    if field.startswith("share "):
+        shares = {**wishes["shares"], field.removeprefix("share "): value}
+        return Change(rebuild(recipe, fit={**wishes, "shares": _drop_empty(shares)}), f"{field} {typed or 'as it is'}")
+    return Change(
+        rebuild(recipe, fit={**wishes, field: value}), f"fit: {field.replace('_', ' ')} {typed or 'as usual'}"
+    )
+
+
+def _drop_empty(shares: dict[str, object]) -> dict[str, object]:
+    return {role: share for role, share in shares.items() if share is not None}
+
+
+def _read_percent(field: str, typed: str) -> Decimal | None:
+    if not typed:
+        return None
+    try:
+        return (Decimal(typed.replace(",", ".").removesuffix("%").strip()) / 100).quantize(Decimal("0.001"))
+    except InvalidOperation:
+        mend = "Type a percentage, such as 30."
+        raise BadInput(Problem(field.replace("_", " "), f"“{typed}” is not a share.", mend)) from None
+
+
+def set_exclusion(recipe: Recipe, exclusion: str, *, on: bool) -> Change:
+    """Rule something out in the brief, or let it in again."""
+    brief = recipe.brief.model_dump()
+    kept = [each for each in recipe.brief.exclude if each.value != exclusion]
+    after = rebuild(recipe, brief={**brief, "exclude": [*kept, exclusion] if on else kept})
+    return Change(after, f"{'without' if on else 'may have'} {exclusion}")
+
+
+def set_alternative(recipe: Recipe, entry_id: str, material: str, colour: str, *, on: bool) -> Change:
+    """Let a fit use a material in place of an entry, or no longer."""
+    entry = get_entry(recipe, entry_id)
+    kept = [each for each in entry.alternatives if (each.material, each.colour) != (material, colour)]
+    fresh = [*kept, Alternative(material=material, colour=colour)] if on else kept
+    changed = {**entry.model_dump(), "alternatives": fresh}
+    entries = [changed if each.id == entry_id else each for each in recipe.entries]
+    words = f"{material} ({colour}) {'may' if on else 'may not'} stand in for {_name_entry(entry)}"
+    return Change(rebuild(recipe, entries=entries), words)
 
 
 def set_school(recipe: Recipe, field: str, typed: str) -> Change:

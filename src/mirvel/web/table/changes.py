@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping
 
 from mirvel.core import changes, moving
 from mirvel.core.changes import Change
+from mirvel.core.goods import Role
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Recipe, SizeMode
 from mirvel.core.units import parse_length_cm
@@ -16,6 +17,7 @@ from mirvel.web.working import Desk
 
 STEPS = frozenset({"undo", "redo"})
 _FURTHEST_CM = 200.0
+_WISHES = frozenset({"aim", "odd_focal", "focal_from", "focal_to", "cover_from", "cover_to"})
 
 
 def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
@@ -46,7 +48,7 @@ def _read_steps(typed: Typed, field: str) -> int:
 
 def _set_entry(recipe: Recipe, typed: Typed) -> Change:
     field = typed.get("field", "")
-    if field not in {"pieces", "colour", "role", "piece", "outline"}:
+    if field not in {"pieces", "colour", "role", "piece", "outline", "least", "most", "locked"}:
         raise BadInput(Problem("change", f"an entry has no “{field}” to change.", "Reload the page and try again."))
     return changes.set_entry(recipe, typed.get("entry", ""), field, typed.get("value", "").strip())
 
@@ -128,6 +130,18 @@ def _set_school(recipe: Recipe, typed: Typed) -> Change:
     return changes.set_school(recipe, field, typed.get("value", ""))
 
 
+def _set_wish(recipe: Recipe, typed: Typed) -> Change:
+    field = typed.get("field", "")
+    if field not in _WISHES and field.removeprefix("share ") not in set(Role):
+        raise BadInput(Problem("change", f"a fit has no “{field}” to wish for.", "Reload the page and try again."))
+    return changes.set_wish(recipe, field, typed.get("value", "").strip())
+
+
+def _set_alternative(recipe: Recipe, typed: Typed) -> Change:
+    material, colour = typed.get("material", ""), typed.get("colour", "")
+    return changes.set_alternative(recipe, typed.get("entry", ""), material, colour, on=typed.get("value") == "on")
+
+
 _KINDS: Mapping[str, Callable[[Recipe, Typed], Change]] = {
     "nudge": lambda recipe, typed: changes.nudge_pieces(recipe, typed.get("entry", ""), _read_steps(typed, "by")),
     "entry": _set_entry,
@@ -141,5 +155,10 @@ _KINDS: Mapping[str, Callable[[Recipe, Typed], Change]] = {
         recipe, "density" if typed.get("field") == "density" else "mode", typed.get("value", "")
     ),
     "school": _set_school,
+    "wish": _set_wish,
+    "alternative": _set_alternative,
+    "exclude": lambda recipe, typed: changes.set_exclusion(
+        recipe, typed.get("field", ""), on=typed.get("value") == "on"
+    ),
     "drop-hard-good": lambda recipe, typed: changes.drop_hard_good(recipe, typed.get("hard_good", "")),
 }

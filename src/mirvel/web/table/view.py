@@ -27,6 +27,7 @@ from mirvel.core.places import Place
 from mirvel.core.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
 from mirvel.core.problems import MirvelError, UnknownGoods
 from mirvel.core.recipe import Density, Entry, Outline, Recipe, SizeMode
+from mirvel.core.wishes import Aim, Exclusion
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw_both
 from mirvel.drawing.tube import draw_tube
@@ -104,6 +105,7 @@ class TableView:
     flower_margin: Decimal
     pinned: int
     mechanics: tuple[Mechanics, ...]
+    used_roles: tuple[Role, ...]
     forms: tuple[Form, ...] = tuple(FORMS.values())
     arranging: tuple[tuple[str, str, tuple[StrEnum, ...]], ...] = (
         ("grouping", "Flowers", tuple(Grouping)),
@@ -123,6 +125,8 @@ class TableView:
     roles: tuple[Role, ...] = tuple(Role)
     piece_sizes: tuple[PieceSize, ...] = tuple(PieceSize)
     outlines: tuple[Outline, ...] = tuple(Outline)
+    aims: tuple[Aim, ...] = tuple(Aim)
+    exclusions: tuple[Exclusion, ...] = tuple(Exclusion)
     schools: tuple[PricingSchool, ...] = tuple(PricingSchool)
     policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
 
@@ -155,6 +159,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableVie
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
         made_ahead_minutes=get_made_ahead_minutes(saved.recipe, desk.catalogue),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
+        used_roles=tuple(dict.fromkeys(entry.role for entry in saved.recipe.entries)),
         pinned=sum(len(entry.pins) for entry in saved.recipe.entries),
         mechanics=_get_mechanics(saved.recipe),
         flower_margin=get_margin(worked.money.goods.flower_markup if worked else desk.rules.flower_markup),
