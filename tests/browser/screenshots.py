@@ -21,6 +21,7 @@ def shoot(
     size: tuple[int, int],
     *,
     opening: str = "",
+    then: str = "body",
     waiting_for: str = "body",
     drawn: str = "",
 ) -> None:
@@ -30,6 +31,7 @@ def shoot(
     page.wait(lambda: page.count(waiting_for) > 0, waiting_for)
     if opening:
         page.click(opening)
+        page.wait(lambda: page.count(then) > 0, then)
     if drawn:
         ask = f"const all = [...document.querySelectorAll('{drawn}')]; all.forEach(each => each.loading = 'eager');"
         ask += "return all.length && all.every(each => each.complete && each.naturalWidth)"
@@ -87,6 +89,11 @@ def main() -> int:
         take_in(client, at)
         receive(client)
         shoot(page, "drift.png", "/", wide, waiting_for=".cause")
+        shoot(page, "table-fit.png", "/table/10", wide, opening="#ask-fit", then="#apply-fit")
+        shoot(page, "ladder.png", "/ladder/10?prices=42,58,75,98", (1280, 900), waiting_for=".ladder-counts")
+        shoot(page, "repair.png", "/repairs/10", wide, waiting_for=".rung svg")
+        client.post("/repairs/begin")
+        shoot(page, "repairs.png", "/repairs", wide, waiting_for="#apply-repairs")
         shoot(page, "material.png", "/buckets/materials/rose-standard", wide)
         shoot(page, "receiving.png", "/receiving", wide)
     with tempfile.TemporaryDirectory() as folder:

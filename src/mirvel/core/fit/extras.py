@@ -4,9 +4,11 @@ Pieces of stems already bought cost nothing and come first. All amounts are reck
 catalogue has tens of thousands of pairs.
 """
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +16,7 @@ from numpy.typing import NDArray
 from mirvel.core.colours import get_lab
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem, is_excluded
 from mirvel.core.fit.points import get_spent
-from mirvel.core.goods import Catalogue, Material, PieceSize, Role
+from mirvel.core.goods import Catalogue, PieceSize, Role
 from mirvel.core.goods.material import StemKind
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Entry, Recipe
@@ -88,8 +90,7 @@ class _Tables:
 
     def __init__(self, problem: FitProblem, lines: list[Line], counts: Mapping[str, int]) -> None:
         self.problem, self.lines, self.counts = problem, lines, counts
-        self.spent = get_spent(problem, counts)
-        self.room = problem.money - self.spent
+        self.room = problem.money - get_spent(problem, counts)
         self.units, self.own = [0] * len(problem.pools), [0] * len(problem.pools)
         self.masses: dict[Role, int] = {}
         for line in problem.lines:
@@ -99,19 +100,24 @@ class _Tables:
                 self.own[need.pool] += need.own_stems * counts[line.id]
         self.bare = max(0, problem.most_cover - sum(line.footprint * counts[line.id] for line in problem.lines))
         self.focal = sum(counts[line.id] for line in problem.lines if line.role is Role.FOCAL)
-        self.costs = np.array([self._get_cost(line, 1) for line in lines])
+        self.costs = np.array([self._get_cost((line, 1)) for line in lines])
         self.merits = np.array([self._get_merit(line) for line in lines])
 
-    def _get_cost(self, line: Line, by: int) -> int:
-        """What so many pieces more (or fewer) add to what is spent, the stems already open used first."""
-        cost = by * line.direct
-        for need in line.needs:
-            pool, units, own = self.problem.pools[need.pool], self.units[need.pool], self.own[need.pool]
+    def _get_cost(self, *changes: tuple[Line, int]) -> int:
+        """What pieces more (or fewer) of some lines add together, the stems already open used first."""
+        cost = sum(by * line.direct for line, by in changes)
+        added: dict[int, tuple[int, int]] = {}
+        for line, by in changes:
+            for need in line.needs:
+                units, own = added.get(need.pool, (0, 0))
+                added[need.pool] = (units + by * need.units, own + by * need.own_stems)
+        for number, (units, own) in added.items():
+            pool = self.problem.pools[number]
             if not self.problem.whole_stems:
-                cost += pool.unit_cost * need.units * by
+                cost += pool.unit_cost * units
                 continue
-            before = max(-(-units // pool.per_stem), own)
-            after = max(-(-(units + by * need.units) // pool.per_stem), own + by * need.own_stems)
+            before = max(-(-self.units[number] // pool.per_stem), self.own[number])
+            after = max(-(-(self.units[number] + units) // pool.per_stem), self.own[number] + own)
             cost += pool.stem_cost * (after - before)
         return cost
 
@@ -136,8 +142,7 @@ class _Tables:
         best = np.argsort(-merits[rows, columns], kind="stable")[: 4 * MOST_SHOWN]
         for row, column in zip(rows[best].tolist(), columns[best].tolist(), strict=True):
             pair = (self.lines[affordable[row]], self.lines[affordable[column]])
-            counts = {**self.counts, **{line.id: self.counts[line.id] + 1 for line in pair}}
-            cost = get_spent(self.problem, counts) - self.spent  # pairs from one stem are not the sum of their costs
+            cost = self._get_cost(*((line, 1) for line in pair))  # two from one stem are not the sum of their costs
             if cost <= self.room:
                 yield self._make(pair, None, 0, cost, float(merits[row, column]))
 
@@ -149,7 +154,7 @@ class _Tables:
             for by in (1, 2):
                 if line.role not in _GIVES_WAY or line.entry.locked or self.counts[line.id] - by < least:
                     continue
-                back = self._get_cost(line, -by)
+                back = self._get_cost((line, -by))
                 lost = by * self._get_merit(line)
                 for at in dear:
                     cost, merit = int(self.costs[at]) + back, float(self.merits[at]) - lost
@@ -192,11 +197,11 @@ def _get_name(line: Line, catalogue: Catalogue) -> str:
 def _widen(recipe: Recipe, catalogue: Catalogue) -> Recipe:
     """The recipe with an empty entry for every other material of its kinds and roles the brief allows, in the colour
     nearest to its own."""
-    palette = [
+    palette = tuple(
         catalogue.materials[entry.material].colours[entry.colour]
         for entry in recipe.entries
         if entry.material in catalogue.materials and entry.pieces
-    ]
+    )
     used = {entry.material for entry in recipe.entries}
     kinds = _ANYWHERE | {catalogue.materials[slug].kind for slug in used if slug in catalogue.materials}
     roles = {entry.role for entry in recipe.entries}
@@ -204,7 +209,7 @@ def _widen(recipe: Recipe, catalogue: Catalogue) -> Recipe:
         Entry(
             id=f"x{number}",
             material=material.slug,
-            colour=_get_nearest_colour(material, palette),
+            colour=_get_nearest_colour(tuple(material.colours.items()), palette),
             role=material.default_role,
             pieces=0,
             piece=PieceSize.LATERAL if material.pieces_per_stem > 1 else PieceSize.STEM,
@@ -219,10 +224,13 @@ def _widen(recipe: Recipe, catalogue: Catalogue) -> Recipe:
     return recipe.model_copy(update={"entries": (*recipe.entries, *others)})
 
 
-def _get_nearest_colour(material: Material, palette: list[str]) -> str:
-    def distance(colour: str) -> float:
-        own = get_lab(colour)
-        labs = [get_lab(other) for other in palette]
-        return min((sum((a - b) ** 2 for a, b in zip(own, lab, strict=True)) for lab in labs), default=0.0)
+@lru_cache(maxsize=16_384)
+def _get_nearest_colour(colours: tuple[tuple[str, str], ...], palette: tuple[str, ...]) -> str:
+    """The name of the colour that is nearest to any of a palette."""
+    labs = [get_lab(other) for other in palette]
 
-    return min(material.colours, key=lambda name: distance(material.colours[name]))
+    def get_distance(colour: str) -> float:
+        own = get_lab(colour)
+        return min((math.dist(own, lab) for lab in labs), default=0.0)
+
+    return min(colours, key=lambda named: get_distance(named[1]))[0]

@@ -215,7 +215,7 @@ class _Draft:
 
 def _get_candidates(entry: Entry, recipe: Recipe, catalogue: Catalogue) -> Iterator[tuple[Entry, str]]:
     yield entry, entry.id
-    if entry.locked:
+    if entry.locked or not entry.alternatives:
         return
     taken = {(each.material, each.colour) for each in recipe.entries if each.role is entry.role}
     for number, other in enumerate(entry.alternatives, 1):
