@@ -36,6 +36,7 @@ class RungView:
     worked: Worked
     svg: Markup
     stems: int
+    stems_for_ten: str
     cover: float
 
 
@@ -162,7 +163,8 @@ def _get_view(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> LadderVie
         worked = desk.work_out(fitted.recipe)
         stems = sum(pull.stems for pull in worked.money.pulls)
         svg = draw_beside(worked, f"l{number}-")
-        views.append(RungView(fitted.recipe, worked, svg, stems, worked.sizing.fullness))
+        for_ten = f"{10 * stems / fitted.recipe.price_point:.1f}"
+        views.append(RungView(fitted.recipe, worked, svg, stems, for_ten, worked.sizing.fullness))
     return LadderView(ladder, tuple(views), _get_counts(ladder, desk, typed), None)
 
 
