@@ -2,6 +2,7 @@
 
 import re
 import threading
+from concurrent.futures import ThreadPoolExecutor, wait
 from decimal import Decimal
 
 import httpx
@@ -171,3 +172,27 @@ def test_what_a_fit_keeps_to_is_typed_on_the_table(web: httpx.Client, shop: Shop
     for fields in ({"kind": "wish", "field": "share mass"}, {"kind": "exclude", "field": "pollen", "value": "off"}):
         assert send(web, shop, slip.id, **fields).status_code == 200
     assert shop.load_recipe(slip.id).recipe.fit.shares == {}
+
+
+def test_a_repair_does_without_what_is_not_to_be_had(
+    web: httpx.Client, shop: Shop, catalogue: Catalogue, rules: HouseRules, slip: SavedRecipe
+) -> None:
+    page = web.get(f"/repairs/{slip.id}", params={"without": "carnation-standard"}).text
+    assert "Carnation, cream 7 → 0" in page
+    fields = {"kind": "repair", "answer": "0", "without": "carnation-standard"}
+    assert send(web, shop, slip.id, **fields).status_code == 200
+    after = shop.load_recipe(slip.id).recipe
+    assert all(entry.pieces == 0 for entry in after.entries if entry.material == "carnation-standard")
+    assert get_money(after, catalogue, rules).is_true
+
+
+def test_a_climb_can_be_stopped_and_asked_again(web: httpx.Client, slip: SavedRecipe) -> None:
+    with ThreadPoolExecutor(1) as beside:
+        asked = {"prices": "42, 51, 63, 77, 91, 119"}
+        waiting = beside.submit(web.get, f"/ladder/{slip.id}", params=asked, timeout=60)
+        while not waiting.done():
+            web.post(f"/ladder/{slip.id}/stop")
+            wait([waiting], timeout=0.2)
+        assert waiting.result().status_code == 422
+        assert "it was stopped" in waiting.result().text
+    assert web.get(f"/table/{slip.id}/fit").status_code == 200

@@ -45,12 +45,19 @@ class Repair:
         return "; ".join(edit.words for edit in self.edits) or "nothing to change"
 
 
-def find_repairs(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, answers: int = ANSWERS) -> tuple[Repair, ...]:
-    """Up to three ways back inside the band, fewest changes first; none where no counts are. Raises UnknownGoods,
-    BadInput."""
+def find_repairs(
+    recipe: Recipe,
+    catalogue: Catalogue,
+    rules: HouseRules,
+    answers: int = ANSWERS,
+    without: frozenset[str] = frozenset(),
+) -> tuple[Repair, ...]:
+    """Up to three ways back inside the band, fewest changes first; none where no counts are. ``without`` are materials
+    not to be had, out of stock or season. Raises UnknownGoods, BadInput."""
     nearest = recipe.model_copy(update={"fit": recipe.fit.model_copy(update={"aim": Aim.PARENT})})
     problem = get_fit_problem(nearest, catalogue, rules)
     problem = replace(problem, lines=tuple(replace(line, parent=line.entry.pieces) for line in problem.lines))
+    problem = _leave_out(problem, without)
     found: list[Repair] = []
     touched: list[frozenset[str]] = []
     while len(found) < answers:
@@ -64,6 +71,18 @@ def find_repairs(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, answer
         if not touched[-1]:
             break
     return tuple(found)
+
+
+def _leave_out(problem: FitProblem, without: frozenset[str]) -> FitProblem:
+    """The problem with nothing of some materials; what they were, others make up for."""
+    gone = {line.slot for line in problem.lines if line.entry.material in without}
+    return replace(
+        problem,
+        lines=tuple(
+            replace(line, least=0, most=0) if line.entry.material in without else line for line in problem.lines
+        ),
+        slots={slot: (0 if slot in gone else least, most) for slot, (least, most) in problem.slots.items()},
+    )
 
 
 def _solve(problem: FitProblem, touched: list[frozenset[str]]) -> Solved:

@@ -49,8 +49,10 @@ def find_substitutes(
     *,
     month: int | None = None,
     stock: Mapping[tuple[str, str], int] | None = None,
+    most: int = MOST_SHOWN,
 ) -> tuple[Substitute, ...]:
-    """What could stand in for an entry, nearest first. Raises BadInput where there is no such entry, UnknownGoods."""
+    """What could stand in for an entry, nearest first; ``stock`` is stems by material and colour, where it is known.
+    Raises BadInput where there is no such entry, UnknownGoods."""
     entry = get_entry(recipe, entry_id)
     own = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry_id))
     ranked = []
@@ -67,7 +69,7 @@ def find_substitutes(
         ranked.append((round(score, 9), material.slug, material, colour, difference, parts))
     ranked.sort(key=lambda each: each[:2])
     found = []
-    for _, _, material, colour, difference, parts in ranked[:MOST_SHOWN]:
+    for _, _, material, colour, difference, parts in ranked[:most]:
         found.append(_describe(recipe, entry, own, material, colour, difference, parts, catalogue, rules))
     return tuple(found)
 

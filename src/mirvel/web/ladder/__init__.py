@@ -19,7 +19,7 @@ from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, TypedHere, render
-from mirvel.web.solving import solve_apart
+from mirvel.web.solving import cancel, solve_apart
 from mirvel.web.table.fitting import get_name
 from mirvel.web.working import Desk, DeskHere
 
@@ -76,6 +76,13 @@ def show_ladder(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: Des
         request, "ladder/ladder.html", status, view=saved, found=found, problems=problems, prices=prices, typed=typed,
         vessels=desk.get_vessels(saved.recipe.form, saved.recipe.container), rules=desk.rules,
     )  # fmt: skip
+
+
+@router.post("/stop")
+def stop() -> Response:
+    """Stop climbing; who waits for the rungs is told."""
+    cancel()
+    return Response(status_code=204)
 
 
 @router.post("/publish")

@@ -1,14 +1,18 @@
 """**Repairs**: every recipe that went false at today’s costs and what mends it; one recipe in three ways, drawn."""
 
 from dataclasses import dataclass
+from datetime import date
+from typing import Annotated
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
 from mirvel.core.drift import get_costs
 from mirvel.core.fit.repair import Repair
+from mirvel.core.goods import Material
 from mirvel.core.problems import MirvelError
+from mirvel.core.recipe import Recipe
 from mirvel.core.working import Worked
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import Shop, StaleState, Worth
@@ -84,15 +88,29 @@ def _apply(each: FalseRecipe, shop: Shop, desk: Desk) -> None:
 
 
 @router.get("/{recipe_id}")
-def show_one(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
-    """One recipe before, and up to three ways to mend it."""
+def show_one(
+    request: Request,
+    recipe_id: RecipeId,
+    shop: ShopHere,
+    desk: DeskHere,
+    without: Annotated[list[str] | None, Query()] = None,
+) -> Response:
+    """One recipe before, and up to three ways to mend it, without what is not to be had."""
     saved = shop.load_recipe(recipe_id)
     before = desk.work_out(saved.recipe)
     answers = []
-    for number, repair in enumerate(get_repairs(saved.recipe, desk)):
+    gone = frozenset(without or ())
+    for number, repair in enumerate(get_repairs(saved.recipe, desk, gone)):
         worked = desk.work_out(repair.fitted.recipe)
         answers.append(AnswerView(repair, worked, draw_beside(worked, f"a{number}-")))
     return render(
         request, "repairs/one.html", view=saved, before=before, drawn=draw_beside(before, "a9-"), answers=answers,
-        rules=desk.rules,
+        rules=desk.rules, gone=gone, materials=_get_materials(saved.recipe, desk),
     )  # fmt: skip
+
+
+def _get_materials(recipe: Recipe, desk: Desk) -> list[tuple[Material, bool]]:
+    """What a recipe takes, each once, and whether it is out of season this month."""
+    month = date.today().month
+    used = {entry.material: desk.catalogue.materials.get(entry.material) for entry in recipe.entries if entry.pieces}
+    return [(material, month not in material.season) for material in used.values() if material]

@@ -23,7 +23,6 @@ from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/table/{recipe_id}")
 MOST_SUGGESTED = 12
-_MOST_DRAWN = 5
 
 
 @router.get("")
@@ -75,7 +74,9 @@ def show_substitutes(request: Request, recipe_id: RecipeId, shop: ShopHere, desk
     """What could stand in for an entry, each drawn beside the piece as it is."""
     saved = shop.load_recipe(recipe_id)
     try:
-        found = get_substitutes(saved.recipe, desk, entry, {})[:_MOST_DRAWN]
+        found = get_substitutes(
+            saved.recipe, desk, entry, {(slug, colour): stems for slug, colour, stems in shop.goods.load_all_stock()}
+        )
     except BadInput as error:
         return _show(request, desk, saved, {}, 422, problems=error.problems, typed={})
     drawn = [draw_beside(desk.work_out(each.recipe), f"s{number}-") for number, each in enumerate(found)]

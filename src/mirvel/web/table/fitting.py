@@ -18,6 +18,7 @@ from mirvel.web.solving import solve_apart
 from mirvel.web.working import Desk
 
 _MOST_CHANGED = 40
+MOST_DRAWN = 5
 
 
 @dataclass(frozen=True)
@@ -75,9 +76,13 @@ def _fit(asked: Recipe, desk: Desk) -> Fitted:
     return desk.keep_at_costs("fit", asked, lambda: solve_apart(fit, asked, desk.catalogue, desk.rules))
 
 
-def get_repairs(recipe: Recipe, desk: Desk) -> tuple[Repair, ...]:
-    """Ways back to true, fewest changes first."""
-    return desk.keep_at_costs("repair", recipe, lambda: solve_apart(find_repairs, recipe, desk.catalogue, desk.rules))
+def get_repairs(recipe: Recipe, desk: Desk, without: frozenset[str] = frozenset()) -> tuple[Repair, ...]:
+    """Ways back to true, fewest changes first, without what is not to be had."""
+    return desk.keep_at_costs(
+        f"repair without {' '.join(sorted(without))}",
+        recipe,
+        lambda: solve_apart(find_repairs, recipe, desk.catalogue, desk.rules, without=without),
+    )
 
 
 def get_extras(recipe: Recipe, desk: Desk, *, whole_catalogue: bool) -> tuple[Extra, ...]:
@@ -114,7 +119,7 @@ def apply_mend(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
 
 def apply_repair(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     """One of the repairs that were shown."""
-    repairs = get_repairs(recipe, desk)
+    repairs = get_repairs(recipe, desk, frozenset(typed.get("without", "").split()))
     repair = repairs[_read_number(typed, len(repairs))]
     return Change(repair.fitted.recipe, f"repaired: {repair.words}"[:200])
 
@@ -122,13 +127,16 @@ def apply_repair(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
 def get_substitutes(
     recipe: Recipe, desk: Desk, entry: str, stock: Mapping[tuple[str, str], int]
 ) -> tuple[Substitute, ...]:
-    """What could stand in for an entry this month, with what is in the cooler."""
-    return find_substitutes(recipe, entry, desk.catalogue, desk.rules, month=date.today().month, stock=stock or None)
+    """What could stand in for an entry this month, with what is in the cooler where anything is counted there."""
+    return find_substitutes(
+        recipe, entry, desk.catalogue, desk.rules, month=date.today().month, stock=stock or None, most=MOST_DRAWN
+    )
 
 
 def apply_substitute(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     """The stand-in that was shown."""
-    for each in get_substitutes(recipe, desk, typed.get("entry", ""), {}):
+    every = len(desk.catalogue.materials)
+    for each in find_substitutes(recipe, typed.get("entry", ""), desk.catalogue, desk.rules, most=every):
         if (each.material.slug, each.colour) == (typed.get("material"), typed.get("colour")):
             return Change(each.recipe, f"{each.material.name}, {each.colour}, instead of {typed['entry']}")
     raise BadInput(Problem("substitute", "it is no longer offered.", "Ask again and choose one."))
