@@ -191,6 +191,7 @@ def test_a_climb_can_be_stopped_and_asked_again(web: httpx.Client, slip: SavedRe
         asked = {"prices": "42, 51, 63, 77, 91, 119"}
         waiting = beside.submit(web.get, f"/ladder/{slip.id}", params=asked, timeout=60)
         while not waiting.done():
+            assert web.get("/healthz").status_code == 200  # pages are answered meanwhile
             web.post(f"/ladder/{slip.id}/stop")
             wait([waiting], timeout=0.2)
         assert waiting.result().status_code == 422

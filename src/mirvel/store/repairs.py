@@ -7,6 +7,7 @@ from enum import StrEnum
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 
+from mirvel.core.recipe import Recipe
 from mirvel.store.database import Database
 from mirvel.store.rows import RepairRow, RepairRunRow
 
@@ -22,13 +23,14 @@ class RunState(StrEnum):
 
 @dataclass(frozen=True)
 class SavedRepair:
-    """What would mend a recipe, in words; ``trouble`` where nothing would."""
+    """What would mend a recipe, in words and as the recipe mended; ``trouble`` where nothing would."""
 
     recipe_id: int
     state_id: int
     costs: int
     words: str
     trouble: str = ""
+    mended: Recipe | None = None
 
 
 class RepairStore:
@@ -50,7 +52,8 @@ class RepairStore:
                 session.merge(RepairRunRow(id=1, state=state.value))
 
     def save(self, repair: SavedRepair) -> None:
-        document = {"words": repair.words, "trouble": repair.trouble}
+        mended = repair.mended.model_dump(mode="json") if repair.mended else None
+        document = {"words": repair.words, "trouble": repair.trouble, "mended": mended}
         values = {"recipe_id": repair.recipe_id, "state_id": repair.state_id, "costs": repair.costs}
         with self._database.transaction() as session:
             statement = insert(RepairRow).values(**values, document=document)
@@ -60,7 +63,10 @@ class RepairStore:
     def load_all(self) -> Mapping[int, SavedRepair]:
         """Every repair found so far, by recipe."""
         with self._database.transaction() as session:
-            return {
-                row.recipe_id: SavedRepair(row.recipe_id, row.state_id, row.costs, **row.document)
-                for row in session.scalars(select(RepairRow))
-            }
+            return {row.recipe_id: _read(row) for row in session.scalars(select(RepairRow))}
+
+
+def _read(row: RepairRow) -> SavedRepair:
+    found = row.document
+    mended = Recipe.model_validate(found["mended"]) if found["mended"] else None
+    return SavedRepair(row.recipe_id, row.state_id, row.costs, found["words"], found["trouble"], mended)

@@ -8,6 +8,7 @@ import structlog
 
 from mirvel.core.fit.repair import find_repairs
 from mirvel.core.problems import MirvelError
+from mirvel.store.drifts import SavedDrift
 from mirvel.store.goods import Goods
 from mirvel.store.repairs import RunState, SavedRepair
 from mirvel.store.shop import SavedRecipe, Shop
@@ -23,6 +24,7 @@ class FalseRecipe:
     """A recipe that is false at today's costs, and the repair found for it as it stands, if one was."""
 
     saved: SavedRecipe
+    drift: SavedDrift
     repair: SavedRepair | None
 
 
@@ -34,7 +36,7 @@ def find_false(shop: Shop, costs: int) -> tuple[FalseRecipe, ...]:
         drift, repair = drifts.get(saved.id), repairs.get(saved.id)
         if drift and (drift.state_id, drift.costs) == (saved.state_id, costs) and not drift.is_true and drift.fill:
             holds = repair and (repair.state_id, repair.costs) == (saved.state_id, costs)
-            found.append(FalseRecipe(saved, repair if holds else None))
+            found.append(FalseRecipe(saved, drift, repair if holds else None))
     return tuple(found)
 
 
@@ -85,11 +87,15 @@ def repair_all(shop: Shop, ended: threading.Event) -> int:
 
 
 def _find(saved: SavedRecipe, shop: Shop, goods: Goods) -> SavedRepair:
-    words, trouble = "", "No counts within its limits are true. Let entries go lower, or change the price point."
+    words, mended, trouble = (
+        "",
+        None,
+        "No counts within its limits are true. Let entries go lower, or change the price point.",
+    )
     try:
         repairs = solve_apart(find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
         if repairs:
-            words, trouble = repairs[0].words, ""
+            words, mended, trouble = repairs[0].words, repairs[0].fitted.recipe, ""
     except MirvelError as error:
         trouble = str(error)
-    return SavedRepair(saved.id, saved.state_id, goods.costs, words, trouble)
+    return SavedRepair(saved.id, saved.state_id, goods.costs, words, trouble, mended)

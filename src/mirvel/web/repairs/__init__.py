@@ -11,6 +11,7 @@ from markupsafe import Markup
 from mirvel.core.drift import get_costs
 from mirvel.core.fit.repair import Repair
 from mirvel.core.goods import Material
+from mirvel.core.pricing import get_money
 from mirvel.core.problems import MirvelError
 from mirvel.core.recipe import Recipe
 from mirvel.core.working import Worked
@@ -38,11 +39,10 @@ class AnswerView:
 def show_repairs(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
     """All that is false, with the repairs found so far."""
     found, state = find_false(shop, desk.costs_version), shop.repairs.load_state()
-    rows = [(each, desk.work_out(each.saved.recipe).money) for each in found]
     return render(
         request,
         "repairs/repairs.html",
-        rows=rows,
+        rows=found,
         running=state is RunState.RUNNING,
         state=state,
         done=sum(each.repair is not None for each in found),
@@ -70,20 +70,19 @@ def cancel(shop: ShopHere) -> Response:
 def apply_all(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
     """Every repair that was found and still holds, each a change of its recipe that can be undone there."""
     for each in find_false(shop, desk.costs_version):
-        if each.repair and each.repair.words:
-            _apply(each, shop, desk)
+        if each.repair and each.repair.mended:
+            _apply(each, each.repair.mended, shop, desk)
     request.app.state.drifter.poke()
     return RedirectResponse("/repairs", status_code=303)
 
 
-def _apply(each: FalseRecipe, shop: Shop, desk: Desk) -> None:
+def _apply(each: FalseRecipe, mended: Recipe, shop: Shop, desk: Desk) -> None:
     try:
-        repair = get_repairs(each.saved.recipe, desk)[0]
-        after = repair.fitted.recipe
-        worth = Worth(after, get_costs(after, desk.catalogue), is_true=repair.fitted.money.is_true)
-        words = f"repaired: {repair.words}"[:200]
+        is_true = get_money(mended, desk.catalogue, desk.rules).is_true
+        worth = Worth(mended, get_costs(mended, desk.catalogue), is_true=is_true)
+        words = f"repaired: {each.repair.words if each.repair else ''}"[:200]
         shop.save_recipe(each.saved.id, worth, read_at=each.saved.state_id, change=words)
-    except (StaleState, MirvelError, IndexError):
+    except (StaleState, MirvelError):
         return  # somebody changed it meanwhile: it stays in the list as it is now
 
 
