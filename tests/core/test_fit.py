@@ -23,6 +23,7 @@ from mirvel.core.fit.points import get_points, get_spent, is_allowed
 from mirvel.core.fit.repair import find_repairs
 from mirvel.core.fit.substitutes import find_substitutes
 from mirvel.core.goods import Catalogue, Role
+from mirvel.core.house import PiecePolicy, PricingSchool
 from mirvel.core.pricing import get_money
 from mirvel.core.recipe import Entry, Recipe
 from mirvel.core.wishes import Aim, Alternative, Exclusion
@@ -299,3 +300,14 @@ def test_substitutes_keep_the_brief_the_role_and_the_money(recipe: Recipe, at: i
         swapped = each.recipe.get_entry(entry.id)
         assert swapped is not None
         assert (swapped.material, swapped.pieces) == (each.material.slug, each.pieces)
+
+
+@pytest.mark.parametrize("school", list(PricingSchool))
+@pytest.mark.parametrize("policy", list(PiecePolicy))
+def test_every_school_is_filled_and_never_passed(school: PricingSchool, policy: PiecePolicy) -> None:
+    """Mark-ups that differ by class and what is made ahead included."""
+    rules = RULES.model_copy(update={"class_markups": {"fragile": Decimal("4.2"), "standard": Decimal("2.9")}})
+    with_bow = add_entry(SLIPWAY, CATALOGUE, "bow-five").recipe
+    recipe = rebuild(with_bow, price_point="64", schools={"pricing": school, "pieces": policy})
+    money = fit(recipe, CATALOGUE, rules).money
+    assert Decimal(0) <= money.room_left < Decimal("0.02") * money.flower_money

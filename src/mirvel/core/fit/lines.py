@@ -16,7 +16,7 @@ from mirvel.core.goods import Catalogue, Container, HeadForm, Material, PieceSiz
 from mirvel.core.goods.material import STRONG_SCENT, Toxicity
 from mirvel.core.heads import get_head
 from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool
-from mirvel.core.pricing import get_hard_goods_cost, get_price_before_tax
+from mirvel.core.pricing import Goods, get_flower_money, get_hard_goods_cost, get_price_before_tax
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import MAX_PIECES, Brief, Entry, Recipe
 from mirvel.core.size import get_footprint_range_cm2
@@ -158,18 +158,9 @@ class _Budget:
         return self.rules.get_flower_markup(material.markup_class) if self.is_retail else Decimal(1)
 
     def get(self, hard_goods: Decimal, minutes: Decimal) -> Decimal:
-        rules, price, school = self.rules, self.price, self.school
-        hard_retail = hard_goods * rules.hard_goods_markup
-        divided_by = Decimal(1) if self.is_retail else rules.flower_markup
-        if school is PricingSchool.MARKUP_ON_TOP:
-            return (price / (1 + rules.labour_on_top) - hard_retail) / divided_by
-        if school is PricingSchool.MARKUP_SHARE:
-            return (price * (1 - rules.labour_share) - hard_retail) / divided_by
-        if school is PricingSchool.SLICES:
-            unused = rules.slices.hard_goods * price - hard_goods
-            return rules.slices.flowers * price + (unused if unused < 0 or rules.slices.lend_hard_goods else 0)
-        labour = minutes * rules.wage_per_minute * (1 + rules.overhead_on_wage)
-        return (price - labour) / (1 + rules.goods_uplift) - hard_goods
+        """Flower money beside so much else; at retail where each class has its own mark-up."""
+        markup = Decimal(1) if self.is_retail else self.rules.flower_markup
+        return get_flower_money(self.school, self.price, Goods(Decimal(0), hard_goods, markup, minutes), self.rules)
 
     def get_direct(self, hard_goods: Decimal, minutes: Decimal) -> Decimal:
         """What hard goods and minutes inside one piece take from the flower money, at most."""
