@@ -36,6 +36,7 @@ class FitView:
 
     fitted: Fitted | None
     counts: tuple[CountView, ...]
+    cover: float
     others: tuple[Fitted, ...]
     cannot: CannotFit | None
 
@@ -52,8 +53,9 @@ def get_fit_view(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> FitVie
         fitted = _fit(asked, desk)
         others = [fitted if aim is asked.fit.aim else _fit(set_price(asked, None, aim), desk) for aim in Aim]
     except CannotFit as error:
-        return FitView(None, (), (), error)
-    return FitView(fitted, get_counts(recipe, fitted.recipe, desk), tuple(others), None)
+        return FitView(None, (), 0.0, (), error)
+    cover = desk.work_out(fitted.recipe).sizing.fullness
+    return FitView(fitted, get_counts(recipe, fitted.recipe, desk), cover, tuple(others), None)
 
 
 def get_counts(before: Recipe, after: Recipe, desk: Desk) -> tuple[CountView, ...]:
