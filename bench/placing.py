@@ -1,8 +1,8 @@
 """Placing and drawing one recipe, and one turn of the drawing, against validating the same recipe's document.
 
 Run with ./run bench placing. In one process, warm: each recipe is one that has not been placed before. What takes the
-time, by profile: scoring the sites of each piece, twice since every entry settles once it is whole (half), tips and entry
-points (a quarter), the rest the width, cuts and money; in drawing, the text of the elements.
+time, by profile: scoring the sites, twice for each piece since every entry settles once it is whole (half), tips and
+entry points (a quarter), the rest the width, cuts and money; in drawing, the text of the elements.
 """
 
 import statistics
