@@ -20,10 +20,10 @@ from mirvel.core.fit.lines import FitProblem, get_fit_problem
 from mirvel.core.fit.model import solve
 from mirvel.core.fit.points import get_points, get_spent, is_allowed
 from mirvel.core.fit.repair import find_repairs
+from mirvel.core.fit_wishes import Aim
 from mirvel.core.goods import Catalogue, Role
 from mirvel.core.pricing import get_money
 from mirvel.core.recipe import Recipe
-from mirvel.core.wishes import Aim
 from mirvel.demo import RULES, get_catalogue, get_recipes
 
 Found = TypeVar("Found")

@@ -22,11 +22,11 @@ from mirvel.core.fit.model import NoAnswer, solve
 from mirvel.core.fit.points import get_points, get_spent, is_allowed
 from mirvel.core.fit.repair import find_repairs
 from mirvel.core.fit.substitutes import find_substitutes
+from mirvel.core.fit_wishes import Aim, Alternative, Exclusion
 from mirvel.core.goods import Catalogue, Role
 from mirvel.core.house import PiecePolicy, PricingSchool
 from mirvel.core.pricing import get_money
 from mirvel.core.recipe import Entry, Recipe
-from mirvel.core.wishes import Aim, Alternative, Exclusion
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.settings import PROJECT_ROOT
 

@@ -11,13 +11,13 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from mirvel.core.fit_wishes import Alternative
 from mirvel.core.forms import FORMS
 from mirvel.core.goods import Catalogue, HardGoodUse, PieceSize, Role
 from mirvel.core.goods.hard_good import read_quantity
 from mirvel.core.problems import BadInput, Problem, get_problems
 from mirvel.core.recipe import MAX_PIECES, Entry, Recipe, SizeMode
 from mirvel.core.size import check_form_stands
-from mirvel.core.wishes import Alternative
 
 HEIGHT_STEP = 0.05
 OWN_HEIGHT_STEP_CM = 1.0

@@ -11,11 +11,11 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, model_validator
 
 from mirvel.core.design import Arranging, HeightRule, Mechanics, SeenFrom
+from mirvel.core.fit_wishes import Alternative, Exclusion, FitWishes
 from mirvel.core.forms import FORMS
 from mirvel.core.goods import Fact, HardGoodUse, PieceSize, Role, Slug
 from mirvel.core.goods.facts import KEPT
 from mirvel.core.house import PiecePolicy, PricingSchool
-from mirvel.core.wishes import Alternative, Exclusion, FitWishes
 
 MAX_PIECES = 300
 MOST_PINS = 300

@@ -31,7 +31,7 @@ _UNWORTHY = 0.02  # an exchange has to gain as much
 
 
 @dataclass(frozen=True)
-class Change:
+class PieceChange:
     """So many pieces more (or fewer) of a material; ``entry`` is "" where the recipe has none of it yet."""
 
     entry: str
@@ -46,7 +46,7 @@ class Change:
 class Extra:
     """One thing that still fits: what changes, what it costs and leaves, and what it does for the design."""
 
-    changes: tuple[Change, ...]
+    changes: tuple[PieceChange, ...]
     cost: Decimal
     left: Decimal
     why: str
@@ -167,10 +167,10 @@ class _Tables:
 
 
 def _describe(found: _Found, tables: _Tables, names: Mapping[str, str], known: set[str]) -> Extra:
-    def name(line: Line, by: int) -> Change:
+    def name(line: Line, by: int) -> PieceChange:
         entry = line.entry
         own = entry.id if entry.id in known else ""
-        return Change(own, entry.material, names[line.id], entry.colour, entry.role, by)
+        return PieceChange(own, entry.material, names[line.id], entry.colour, entry.role, by)
 
     changes = [name(line, 1) for line in found.gained]
     if found.given:

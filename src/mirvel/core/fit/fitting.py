@@ -9,12 +9,12 @@ from mirvel.core.fit.clashes import Clash, find_clashes
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
 from mirvel.core.fit.model import NoAnswer, Solved, solve
 from mirvel.core.fit.points import Points, get_points, get_spent
+from mirvel.core.fit_wishes import Aim
 from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.money import to_cent
 from mirvel.core.pricing import Money, get_money
 from mirvel.core.recipe import Entry, Recipe
-from mirvel.core.wishes import Aim
 
 _REASONS = 4
 

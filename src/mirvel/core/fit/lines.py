@@ -12,6 +12,7 @@ from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 
 from mirvel.core.bases import count_passing
 from mirvel.core.design import Mechanics
+from mirvel.core.fit_wishes import Aim, Exclusion
 from mirvel.core.goods import Catalogue, Container, HeadForm, Material, PieceSize, Role
 from mirvel.core.goods.material import STRONG_SCENT, Toxicity
 from mirvel.core.heads import get_head
@@ -21,7 +22,6 @@ from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import MAX_PIECES, Brief, Entry, Recipe
 from mirvel.core.size import get_footprint_range_cm2
 from mirvel.core.stems import get_demands
-from mirvel.core.wishes import Aim, Exclusion
 
 TEN_THOUSAND = 10_000
 MOST_MORE, MOST_TIMES = 4, 2.5  # a fit may go to 2.5 times an entry's pieces at the new money, and four more

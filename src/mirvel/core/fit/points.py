@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line
+from mirvel.core.fit_wishes import Aim
 from mirvel.core.goods import Role
-from mirvel.core.wishes import Aim
 
 LEFT_STEP, LEFT_POINTS = 5, 2  # thousandths of the money left unspent: each such step beyond the first, points
 UNTRUE_STEP, UNTRUE_POINTS = 10, 20  # the same where the rung is no longer true

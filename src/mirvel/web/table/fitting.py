@@ -10,9 +10,9 @@ from mirvel.core.fit.extras import Extra, find_extras
 from mirvel.core.fit.fitting import CannotFit, Fitted, fit, set_price
 from mirvel.core.fit.repair import Repair, find_repairs
 from mirvel.core.fit.substitutes import Substitute, find_substitutes
+from mirvel.core.fit_wishes import Aim
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Entry, Recipe
-from mirvel.core.wishes import Aim
 from mirvel.web.requests import Typed
 from mirvel.web.solving import solve_apart
 from mirvel.web.working import Desk

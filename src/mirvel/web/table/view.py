@@ -19,6 +19,7 @@ from mirvel.core.design import (
     Levels,
     Mechanics,
 )
+from mirvel.core.fit_wishes import Aim, Exclusion
 from mirvel.core.forms import FORMS
 from mirvel.core.forms.form import Form
 from mirvel.core.goods import Catalogue, Container, HardGood, HardGoodUse, Material, PieceSize, Role
@@ -27,7 +28,6 @@ from mirvel.core.places import Place
 from mirvel.core.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
 from mirvel.core.problems import MirvelError, UnknownGoods
 from mirvel.core.recipe import Density, Entry, Outline, Recipe, SizeMode
-from mirvel.core.wishes import Aim, Exclusion
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw_both
 from mirvel.drawing.tube import draw_tube
