@@ -83,19 +83,25 @@
     if (form) sendForm(form);
   });
 
-  // What is being typed while an answer comes in stays; htmx itself puts the focus back where it was.
+  // What is being typed while an answer comes in stays; htmx itself puts the focus back where it was, and a field that
+  // was marked whole is marked again, so that the next key still replaces what is in it.
   // Panes stay open or shut as they were.
   let typing = null;
+  let marked = null;
   let open = [];
+  const isMarkedWhole = (field) =>
+    field?.matches("#work input:not([type=hidden])") && field.value !== "" && field.selectionStart === 0 && field.selectionEnd === field.value.length;
   document.addEventListener("htmx:beforeSwap", () => {
     const field = document.activeElement;
     const unsaved = field?.matches("#work input:not([type=hidden]), #work textarea") && field.value !== field.defaultValue;
     open = [...document.querySelectorAll("#work details[open]")].map((pane) => pane.id);
+    marked = isMarkedWhole(field) ? field.id : null;
     typing = unsaved && !waitingFor.has(field.id) ? { id: field.id, value: field.value } : null;
   });
   document.addEventListener("htmx:afterSwap", () => {
     const field = typing && document.getElementById(typing.id);
     if (field) field.value = typing.value;
+    if (marked && document.activeElement.id === marked) document.activeElement.select();
     for (const pane of document.querySelectorAll("#work details")) pane.open = open.includes(pane.id);
     choose(rows().some((row) => row.dataset.entry === chosen) ? chosen : null, { scroll: false });
     markPicked();
