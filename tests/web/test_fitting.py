@@ -123,6 +123,9 @@ def test_a_ladder_is_climbed_held_and_published(
     assert high.container == "flare-25"
     assert all(get_money(rung, catalogue, rules).is_true for rung in rungs)
     assert not any(entry.locked for rung in rungs for entry in rung.entries)
+    web.post(f"/ladder/{slip.id}/publish", data=asked)  # again: the family has one recipe at each price
+    assert len([saved for saved in shop.load_recipes() if saved.recipe.family == "slipway"]) == 2
+    assert web.post(f"/ladder/{slip.id}/publish", data={"prices": "dear"}).status_code == 422
     wrong = web.get(f"/ladder/{slip.id}", params={"prices": "dear"})
     assert wrong.status_code == 422
     assert 'value="dear"' in wrong.text
@@ -153,7 +156,7 @@ def test_what_a_fit_keeps_to_is_typed_on_the_table(web: httpx.Client, shop: Shop
         {"kind": "entry", "entry": rose.id, "field": "most", "value": "6"},
         {"kind": "wish", "field": "odd_focal", "value": "false"},
         {"kind": "wish", "field": "focal_to", "value": "45"},
-        {"kind": "wish", "field": "cover_to", "value": "0.95"},
+        {"kind": "wish", "field": "cover_to", "value": "95"},
         {"kind": "wish", "field": "share mass", "value": "30 %"},
         {"kind": "exclude", "field": "pollen", "value": "on"},
         {"kind": "alternative", "entry": rose.id, "material": "lisianthus", "colour": "peach", "value": "on"},

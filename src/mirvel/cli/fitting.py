@@ -113,7 +113,7 @@ def get_extras_text(extras: tuple[Extra, ...], sign: str) -> str:
     lines = []
     for extra in extras:
         changes = ", ".join(f"{each.by:+d} {each.name}, {each.colour}" for each in extra.changes)
-        lines.append(f"{changes}: {sign}{_cents(extra.cost)}, {sign}{_cents(extra.left)} left ({extra.why})")
+        lines.append(f"{changes}: {_signed(extra.cost, sign)}, {sign}{_cents(extra.left)} left ({extra.why})")
     return "\n".join(lines) or "Nothing fits in the room left."
 
 
@@ -157,7 +157,7 @@ def get_substitutes_data(found: tuple[Substitute, ...]) -> dict[str, Any]:
 def get_substitutes_text(found: tuple[Substitute, ...], sign: str) -> str:
     """Stand-ins for an entry, a line each."""
     lines = [
-        f"{each.pieces:>3} × {each.material.name}, {each.colour}: {sign}{_cents(each.cost_change)}; "
+        f"{each.pieces:>3} × {each.material.name}, {each.colour}: {_signed(each.cost_change, sign)}; "
         + ", ".join(each.reasons)
         for each in found
     ]
@@ -166,3 +166,8 @@ def get_substitutes_text(found: tuple[Substitute, ...], sign: str) -> str:
 
 def _cents(amount: Decimal) -> str:
     return str(to_cent(amount))
+
+
+def _signed(amount: Decimal, sign: str) -> str:
+    """More or less money, its sign before the currency's."""
+    return f"{'−' if amount < 0 else '+'}{sign}{_cents(abs(amount))}"

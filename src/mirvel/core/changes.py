@@ -172,7 +172,7 @@ def set_wish(recipe: Recipe, field: str, typed: str) -> Change:
     empty one follows the recipe or the house again. Raises BadInput."""
     wishes = recipe.fit.model_dump()
     value: object = typed or None
-    if field.startswith("share ") or field in {"focal_from", "focal_to"}:
+    if field.startswith("share ") or field in {"focal_from", "focal_to", "cover_from", "cover_to"}:
         value = _read_percent(field, typed)
     if field.startswith("share "):
         shares = {**wishes["shares"], field.removeprefix("share "): value}

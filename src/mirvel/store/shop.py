@@ -136,6 +136,19 @@ class Shop:
             _save_state(session, row, worth, change)
             return _get_saved(session, row)
 
+    def save_rungs(self, rungs: Iterable[tuple[SavedRecipe | None, Worth]], *, change: str) -> None:
+        """Several recipes at once, all or none: a new state of each that was read, and the others anew. Raises
+        StaleState, NoSuchRecipe."""
+        with self.database.transaction() as session:
+            for saved, worth in rungs:
+                if saved is None:
+                    _add_recipe(session, worth.recipe, worth.costs)
+                    continue
+                row = _get_row(session, saved.id, for_update=True)
+                if row.current_state_id != saved.state_id:
+                    raise StaleState
+                _save_state(session, row, worth, change)
+
     def undo(self, recipe_id: int, *, read_at: int) -> SavedRecipe:
         """Go back to the state before; stays where it is at the first. Raises StaleState, NoSuchRecipe."""
         return self._move(recipe_id, read_at, back=True)

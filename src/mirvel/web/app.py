@@ -36,7 +36,7 @@ STATIC = Path(__file__).with_name("static")
 @asynccontextmanager
 async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     """What works beside the pages begins and ends with the app."""
-    solving.warm_up()
+    solving.QUICK.warm_up()
     app.state.drifter.start()
     app.state.feeder.start()
     app.state.repairer.start()
@@ -44,7 +44,8 @@ async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     app.state.repairer.stop()
     app.state.feeder.stop()
     app.state.drifter.stop()
-    solving.stop()
+    solving.QUICK.stop()
+    solving.CLIMBING.stop()
 
 
 def create_app(settings: Settings, shop: Shop) -> FastAPI:

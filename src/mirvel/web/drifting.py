@@ -3,51 +3,24 @@ so that pages stay answered meanwhile."""
 
 import threading
 
-import structlog
-
 from mirvel.core.drift import get_drift
 from mirvel.core.house import HouseRules
 from mirvel.core.problems import MirvelError
 from mirvel.store.drifts import SavedDrift, Undrifted
 from mirvel.store.goods import Goods
 from mirvel.store.shop import Shop
+from mirvel.web.background import Background
 
-log = structlog.get_logger()
 AT_A_TIME = 10
 LOOK_EVERY_S = 20.0  # costs with a day ahead come into force, and other processes change them, without a poke
 _BREATH_S = 0.01  # between portions, so that a waiting page gets its turn at the interpreter
 
 
-class Drifter:
-    """Reckons drifts in a thread of its own; ``poke`` it when costs have changed."""
+class Drifter(Background):
+    """Reckons drifts; ``poke`` it when costs have changed."""
 
     def __init__(self, shop: Shop) -> None:
-        self._shop, self._wake, self._ended = shop, threading.Event(), threading.Event()
-        self._thread = threading.Thread(target=self._run, name="drifter", daemon=True)
-
-    def start(self) -> None:
-        self._thread.start()
-
-    def stop(self) -> None:
-        """End it, after the portion in hand."""
-        self._ended.set()
-        self._wake.set()
-        self._thread.join(timeout=10)
-
-    def poke(self) -> None:
-        """Costs may have changed."""
-        self._wake.set()
-
-    def _run(self) -> None:
-        while not self._ended.is_set():
-            try:
-                reckon_all(self._shop, self._ended)
-            except MirvelError as error:
-                log.warning("drift not reckoned", reason=str(error))
-            except Exception:
-                log.exception("drift not reckoned")
-            self._wake.wait(LOOK_EVERY_S)
-            self._wake.clear()
+        super().__init__("drifts", lambda ended: reckon_all(shop, ended), LOOK_EVERY_S)
 
 
 def reckon_all(shop: Shop, ended: threading.Event) -> int:

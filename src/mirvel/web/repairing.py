@@ -4,19 +4,18 @@ that a run goes on where it was after a restart and ends at once when it is canc
 import threading
 from dataclasses import dataclass
 
-import structlog
-
 from mirvel.core.fit.repair import find_repairs
 from mirvel.core.problems import MirvelError
 from mirvel.store.drifts import SavedDrift
 from mirvel.store.goods import Goods
 from mirvel.store.repairs import RunState, SavedRepair
 from mirvel.store.shop import SavedRecipe, Shop
+from mirvel.web.background import Background
 from mirvel.web.drifting import reckon_all
-from mirvel.web.solving import solve_apart
+from mirvel.web.solving import QUICK
 
-log = structlog.get_logger()
 LOOK_EVERY_S = 30.0
+_NOTHING_IS_TRUE = "No counts within its limits are true. Let entries go lower, or change the price point."
 
 
 @dataclass(frozen=True)
@@ -40,34 +39,11 @@ def find_false(shop: Shop, costs: int) -> tuple[FalseRecipe, ...]:
     return tuple(found)
 
 
-class Repairer:
-    """Finds repairs in a thread of its own while a run is on; ``poke`` it when one was begun."""
+class Repairer(Background):
+    """Finds repairs while a run is on; ``poke`` it when one was begun."""
 
     def __init__(self, shop: Shop) -> None:
-        self._shop, self._wake, self._ended = shop, threading.Event(), threading.Event()
-        self._thread = threading.Thread(target=self._run, name="repairer", daemon=True)
-
-    def start(self) -> None:
-        self._thread.start()
-
-    def stop(self) -> None:
-        """End it, after the recipe in hand."""
-        self._ended.set()
-        self._wake.set()
-        self._thread.join(timeout=10)
-
-    def poke(self) -> None:
-        """A run was begun."""
-        self._wake.set()
-
-    def _run(self) -> None:
-        while not self._ended.is_set():
-            try:
-                repair_all(self._shop, self._ended)
-            except Exception:
-                log.exception("repairs not found")
-            self._wake.wait(LOOK_EVERY_S)
-            self._wake.clear()
+        super().__init__("repairs", lambda ended: repair_all(shop, ended), LOOK_EVERY_S)
 
 
 def repair_all(shop: Shop, ended: threading.Event) -> int:
@@ -87,13 +63,9 @@ def repair_all(shop: Shop, ended: threading.Event) -> int:
 
 
 def _find(saved: SavedRecipe, shop: Shop, goods: Goods) -> SavedRepair:
-    words, mended, trouble = (
-        "",
-        None,
-        "No counts within its limits are true. Let entries go lower, or change the price point.",
-    )
+    words, mended, trouble = "", None, _NOTHING_IS_TRUE
     try:
-        repairs = solve_apart(find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
+        repairs = QUICK.ask(find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
         if repairs:
             words, mended, trouble = repairs[0].words, repairs[0].fitted.recipe, ""
     except MirvelError as error:

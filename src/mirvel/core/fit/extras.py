@@ -68,7 +68,7 @@ def find_extras(
     if not lines:
         return ()
     tables = _Tables(problem, lines, counts)
-    names = {line.id: _get_name(line, catalogue) for line in problem.lines}
+    names = {line.id: catalogue.get_name(line.entry.material) for line in problem.lines}
     known = {entry.id for entry in recipe.entries}
     found = sorted([*tables.find_additions(), *tables.find_exchanges()], key=lambda each: each.rank)
     return tuple(_describe(each, tables, names, known) for each in found[:MOST_SHOWN])
@@ -89,7 +89,7 @@ class _Tables:
     """Costs and merits of one piece more of every line, and what comes back for one or two pieces fewer."""
 
     def __init__(self, problem: FitProblem, lines: list[Line], counts: Mapping[str, int]) -> None:
-        self.problem, self.lines, self.counts = problem, lines, counts
+        self.problem, self.counts = problem, counts
         self.room = problem.money - get_spent(problem, counts)
         self.units, self.own = [0] * len(problem.pools), [0] * len(problem.pools)
         self.masses: dict[Role, int] = {}
@@ -99,9 +99,11 @@ class _Tables:
                 self.units[need.pool] += need.units * counts[line.id]
                 self.own[need.pool] += need.own_stems * counts[line.id]
         self.bare = max(0, problem.most_cover - sum(line.footprint * counts[line.id] for line in problem.lines))
+        self.mouth = problem.most_section - sum(line.section * counts[line.id] for line in problem.lines)
         self.focal = sum(counts[line.id] for line in problem.lines if line.role is Role.FOCAL)
-        self.costs = np.array([self._get_cost((line, 1)) for line in lines])
-        self.merits = np.array([self._get_merit(line) for line in lines])
+        self.lines = [line for line in lines if line.section <= self.mouth]
+        self.costs = np.array([self._get_cost((line, 1)) for line in self.lines])
+        self.merits = np.array([self._get_merit(line) for line in self.lines])
 
     def _get_cost(self, *changes: tuple[Line, int]) -> int:
         """What pieces more (or fewer) of some lines add together, the stems already open used first."""
@@ -143,7 +145,7 @@ class _Tables:
         for row, column in zip(rows[best].tolist(), columns[best].tolist(), strict=True):
             pair = (self.lines[affordable[row]], self.lines[affordable[column]])
             cost = self._get_cost(*((line, 1) for line in pair))  # two from one stem are not the sum of their costs
-            if cost <= self.room:
+            if cost <= self.room and sum(line.section for line in pair) <= self.mouth:
                 yield self._make(pair, None, 0, cost, float(merits[row, column]))
 
     def find_exchanges(self) -> Iterator[_Found]:
@@ -187,11 +189,6 @@ def _describe(found: _Found, tables: _Tables, names: Mapping[str, str], known: s
 
 def _makes_odd(found: _Found, tables: _Tables) -> bool:
     return tables.focal % 2 == 0 and sum(line.role is Role.FOCAL for line in found.gained) % 2 == 1
-
-
-def _get_name(line: Line, catalogue: Catalogue) -> str:
-    good = catalogue.materials.get(line.entry.material) or catalogue.assemblies.get(line.entry.material)
-    return good.name if good else line.entry.material
 
 
 def _widen(recipe: Recipe, catalogue: Catalogue) -> Recipe:

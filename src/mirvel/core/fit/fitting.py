@@ -35,6 +35,15 @@ class Fitted:
     def counts(self) -> dict[str, int]:
         return {entry.id: entry.pieces for entry in self.recipe.entries}
 
+    @property
+    def stems(self) -> int:
+        """Stems pulled for it."""
+        return sum(pull.stems for pull in self.money.pulls)
+
+    def get_stems_for(self, amount: Decimal) -> Decimal:
+        """Stems a customer gets for so much of the price."""
+        return self.stems * amount / self.recipe.price_point
+
 
 class CannotFit(Exception):
     """No counts keep every limit; the limits that clash, each with what would mend it."""
@@ -113,8 +122,9 @@ def _find_reasons(
         after = get_points(problem, _add(counts, line))
         worse = [name for name in after.parts if after.parts[name] > now.parts[name]]
         what = {"likeness": "its share in the recipe", "shares": "the balance of roles", "cover": "cover"}
-        words = " and ".join(what.get(name, name) for name in worse) or "nothing: it could go in"
-        yield f"{_name(line, catalogue)}: one more would pay, but is held back by {words}."
+        words = " and ".join(what.get(name, name) for name in worse)
+        held = f"but is held back by {words}" if words else "and would neither help nor harm"
+        yield f"{_name(line, catalogue)}: one more would pay, {held}."
     for slot in full:
         least, most = problem.slots[slot]
         line = next(each for each in problem.lines if each.id == slot)
@@ -130,5 +140,4 @@ def _add(counts: Mapping[str, int], line: Line) -> dict[str, int]:
 
 
 def _name(line: Line, catalogue: Catalogue) -> str:
-    known = catalogue.materials.get(line.entry.material) or catalogue.assemblies.get(line.entry.material)
-    return f"{known.name if known else line.entry.material}, {line.entry.colour}"
+    return f"{catalogue.get_name(line.entry.material)}, {line.entry.colour}"

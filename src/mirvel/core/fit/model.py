@@ -190,6 +190,11 @@ class Model:
         return solver, status == self.cp.OPTIMAL
 
 
+def load_solver() -> None:
+    """Load the solver, which takes a second, ahead of its use."""
+    Model()
+
+
 class NoAnswer(Exception):
     """No counts keep every hard limit."""
 

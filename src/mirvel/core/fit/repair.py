@@ -114,7 +114,6 @@ def _get_edits(problem: FitProblem, counts: Mapping[str, int], catalogue: Catalo
     edits = []
     for line in problem.lines:
         if counts[line.id] != line.entry.pieces:
-            good = catalogue.materials.get(line.entry.material) or catalogue.assemblies.get(line.entry.material)
-            name = f"{good.name if good else line.entry.material}, {line.entry.colour}"
+            name = f"{catalogue.get_name(line.entry.material)}, {line.entry.colour}"
             edits.append(Edit(line.id, name, line.entry.pieces, counts[line.id]))
     return tuple(edits)

@@ -147,6 +147,6 @@ def _describe(
         pieces -= 1
         after = swap(pieces)
         money = get_money(after, catalogue, rules)
-    seen = "no difference to see" if difference < 2 else f"colour {difference:.0f} off"
+    seen = "no difference to see" if difference < 2 else f"colour {difference:.0f} off, where 2 is just seen"
     spent = get_money(recipe, catalogue, rules).spent
     return Substitute(other, colour, pieces, difference, money.spent - spent, (seen, *parts), after, money)

@@ -38,6 +38,11 @@ class Catalogue(Fact):
     hard_goods: Mapping[str, HardGood] = Field(default_factory=dict)
     assemblies: Mapping[str, Assembly] = Field(default_factory=dict)
 
+    def get_name(self, slug: str) -> str:
+        """What a material or assembly is called; its slug where the catalogue lacks it."""
+        good = self.materials.get(slug) or self.assemblies.get(slug)
+        return good.name if good else slug
+
     def get_material(self, slug: str, colour: str, *, field: str) -> Material:
         """The material or assembly of a slug that comes in a colour; raises UnknownGoods naming the field."""
         if slug not in self.assemblies:

@@ -1,9 +1,11 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
 from enum import StrEnum
+from typing import Annotated
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Depends, Request, Response
 from jinja2 import Template
+from pydantic import BaseModel
 
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
@@ -20,6 +22,14 @@ class Paper(StrEnum):
     LETTER = "letter"
 
 
+class Printing(BaseModel):
+    """How a card is printed."""
+
+    paper: Paper = Paper.A4
+    ink: Ink = Ink.COLOUR
+
+
+PrintingHere = Annotated[Printing, Depends()]
 _SIZES_MM = {Paper.A4: (210, 297), Paper.LETTER: (215.9, 279.4)}
 
 
@@ -29,20 +39,19 @@ def show_card(
     recipe_id: RecipeId,
     shop: ShopHere,
     desk: DeskHere,
-    paper: Paper = Paper.A4,
-    ink: Ink = Ink.COLOUR,
+    printing: PrintingHere,
 ) -> Response:
     """The card as it will print, with the ways to print it."""
-    width, height = _SIZES_MM[paper]
+    width, height = _SIZES_MM[printing.paper]
     saved = shop.load_recipe(recipe_id)
     desk.work_out(saved.recipe)
     return render(
         request,
         "card/show.html",
         saved=saved,
-        paper=paper,
+        paper=printing.paper,
         papers=list(Paper),
-        ink=ink,
+        ink=printing.ink,
         inks=list(Ink),
         width=width,
         height=height,
@@ -55,11 +64,10 @@ def show_sheet(
     recipe_id: RecipeId,
     shop: ShopHere,
     desk: DeskHere,
-    paper: Paper = Paper.A4,
-    ink: Ink = Ink.COLOUR,
+    printing: PrintingHere,
 ) -> Response:
     """The card alone, as a page."""
-    page = _fill(request, desk, shop.load_recipe(recipe_id), paper, ink, "/static")
+    page = _fill(request, desk, shop.load_recipe(recipe_id), printing, "/static")
     return Response(page, media_type="text/html")
 
 
@@ -69,29 +77,30 @@ def print_card(
     recipe_id: RecipeId,
     shop: ShopHere,
     desk: DeskHere,
-    paper: Paper = Paper.A4,
-    ink: Ink = Ink.COLOUR,
+    printing: PrintingHere,
 ) -> Response:
     """The card as a PDF of the paper's true size."""
     from mirvel.web.pdf import STATIC, make_pdf  # slow to import, wanted only here
 
     saved = shop.load_recipe(recipe_id)
-    page = _fill(request, desk, saved, paper, ink, STATIC.as_uri())
-    pdf = desk.keep(f"pdf {paper} {ink} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
+    page = _fill(request, desk, saved, printing, STATIC.as_uri())
+    pdf = desk.keep(f"pdf {printing.paper} {printing.ink} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
     disposition = f'inline; filename="{get_file_name(saved.recipe.name)}.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
 
 
-def _fill(request: Request, desk: Desk, saved: SavedRecipe, paper: Paper, ink: Ink, static: str) -> str:
+def _fill(request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, static: str) -> str:
     """The card's page, as dense as it must be to stay on one sheet."""
     template = request.app.state.templates.env.get_template("card/sheet.html")
-    width, height = _SIZES_MM[paper]
+    width, height = _SIZES_MM[printing.paper]
     context = {
         "rules": desk.rules, "size": f"{width}mm {height}mm", "static": static, "state": saved.state_id,
         "number": saved.id, "measuring": False,
     }  # fmt: skip
-    density = desk.keep(f"density {paper}", saved.recipe, lambda: _find_density(template, desk, saved, context))
-    page: str = template.render({**context, "view": _get_view(desk, saved, density, ink), "density": density})
+    density = desk.keep(
+        f"density {printing.paper}", saved.recipe, lambda: _find_density(template, desk, saved, context)
+    )
+    page: str = template.render({**context, "view": _get_view(desk, saved, density, printing.ink), "density": density})
     return page
 
 

@@ -16,10 +16,10 @@ from mirvel.core.fit.ladder import Ladder, climb
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Entry, Recipe
 from mirvel.core.working import Worked
-from mirvel.store.shop import SavedRecipe, Worth
+from mirvel.store.shop import SavedRecipe, StaleState, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, TypedHere, render
-from mirvel.web.solving import cancel, solve_apart
+from mirvel.web.solving import CLIMBING
 from mirvel.web.table.fitting import get_name
 from mirvel.web.working import Desk, DeskHere
 
@@ -62,10 +62,13 @@ class LadderView:
 @router.get("")
 def show_ladder(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
     """What to climb and, once asked, the rungs."""
-    saved, typed = shop.load_recipe(recipe_id), dict(request.query_params)
+    return _show(request, shop.load_recipe(recipe_id), desk, dict(request.query_params))
+
+
+def _show(request: Request, saved: SavedRecipe, desk: Desk, typed: Mapping[str, str], said: str = "") -> Response:
     found: LadderView | None = None
     problems: tuple[Problem, ...] = ()
-    status = 200
+    status = 409 if said else 200
     if "prices" in typed:
         try:
             found = _get_view(saved.recipe, desk, typed)
@@ -74,33 +77,38 @@ def show_ladder(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: Des
     prices = typed.get("prices") or ", ".join(str(price) for price in _get_usual_prices(saved.recipe, desk))
     return render(
         request, "ladder/ladder.html", status, view=saved, found=found, problems=problems, prices=prices, typed=typed,
-        vessels=desk.get_vessels(saved.recipe.form, saved.recipe.container), rules=desk.rules,
+        vessels=desk.get_vessels(saved.recipe.form, saved.recipe.container), rules=desk.rules, said=said,
     )  # fmt: skip
 
 
 @router.post("/stop")
 def stop() -> Response:
     """Stop climbing; who waits for the rungs is told."""
-    cancel()
+    CLIMBING.cancel()
     return Response(status_code=204)
 
 
 @router.post("/publish")
-def publish(recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
-    """Every rung as a recipe of its own; the one at this recipe's price is a change of it."""
+def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
+    """Every rung as a recipe, all or none: a change of the family’s recipe at that price where there is one."""
     saved = shop.load_recipe(recipe_id)
     try:
         ladder = _climb(_get_rungs(saved.recipe, desk, typed), desk)
     except (BadInput, CannotFit):
-        return RedirectResponse(f"/ladder/{recipe_id}", status_code=303)
+        return _show(request, saved, desk, typed)
+    family = {
+        each.recipe.price_point: each for each in shop.load_recipes() if each.recipe.family == saved.recipe.family
+    }
+    family[saved.recipe.price_point] = saved
+    rungs = []
     for fitted in ladder.rungs:
         recipe = _name_rung(fitted.recipe, saved)
-        costs = get_costs(recipe, desk.catalogue)
-        if recipe.price_point == saved.recipe.price_point:
-            worth = Worth(recipe, costs, is_true=fitted.money.is_true)
-            shop.save_recipe(recipe_id, worth, read_at=saved.state_id, change="a rung of its ladder")
-        else:
-            shop.add_recipe(recipe, costs)
+        worth = Worth(recipe, get_costs(recipe, desk.catalogue), is_true=fitted.money.is_true)
+        rungs.append((family.get(recipe.price_point), worth))
+    try:
+        shop.save_rungs(rungs, change=f"a rung of the ladder of {saved.recipe.name}"[:200])
+    except StaleState as error:
+        return _show(request, saved, desk, typed, said=str(error))
     return RedirectResponse("/", status_code=303)
 
 
@@ -155,7 +163,7 @@ def _read_prices(text: str) -> list[Decimal]:
 def _climb(rungs: tuple[Recipe, ...], desk: Desk) -> Ladder:
     names = " ".join(rung.model_dump_json() for rung in rungs[1:])
     return desk.keep_at_costs(
-        f"ladder {names}", rungs[0], lambda: solve_apart(climb, rungs, desk.catalogue, desk.rules)
+        f"ladder {names}", rungs[0], lambda: CLIMBING.ask(climb, rungs, desk.catalogue, desk.rules)
     )
 
 
@@ -168,10 +176,9 @@ def _get_view(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> LadderVie
     views = []
     for number, fitted in enumerate(ladder.rungs):
         worked = desk.work_out(fitted.recipe)
-        stems = sum(pull.stems for pull in worked.money.pulls)
         svg = draw_beside(worked, f"l{number}-")
-        for_ten = f"{10 * stems / fitted.recipe.price_point:.1f}"
-        views.append(RungView(fitted.recipe, worked, svg, stems, for_ten, worked.sizing.fullness))
+        for_ten = f"{fitted.get_stems_for(Decimal(10)):.1f}"
+        views.append(RungView(fitted.recipe, worked, svg, fitted.stems, for_ten, worked.sizing.fullness))
     return LadderView(ladder, tuple(views), _get_counts(ladder, desk, typed), None)
 
 

@@ -14,7 +14,7 @@ from mirvel.core.fit_wishes import Aim
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Entry, Recipe
 from mirvel.web.requests import Typed
-from mirvel.web.solving import solve_apart
+from mirvel.web.solving import QUICK
 from mirvel.web.working import Desk
 
 _MOST_CHANGED = 40
@@ -69,13 +69,12 @@ def get_counts(before: Recipe, after: Recipe, desk: Desk) -> tuple[CountView, ..
 
 
 def get_name(entry: Entry, desk: Desk) -> str:
-    good = desk.catalogue.materials.get(entry.material) or desk.catalogue.assemblies.get(entry.material)
-    return f"{good.name if good else entry.material}, {entry.colour}"
+    return f"{desk.catalogue.get_name(entry.material)}, {entry.colour}"
 
 
 def _fit(asked: Recipe, desk: Desk) -> Fitted:
     """A fit is the same whenever it is asked at the same costs, so that applying one need not carry its counts."""
-    return desk.keep_at_costs("fit", asked, lambda: solve_apart(fit, asked, desk.catalogue, desk.rules))
+    return desk.keep_at_costs("fit", asked, lambda: QUICK.ask(fit, asked, desk.catalogue, desk.rules))
 
 
 def get_repairs(recipe: Recipe, desk: Desk, without: frozenset[str] = frozenset()) -> tuple[Repair, ...]:
@@ -83,7 +82,7 @@ def get_repairs(recipe: Recipe, desk: Desk, without: frozenset[str] = frozenset(
     return desk.keep_at_costs(
         f"repair without {' '.join(sorted(without))}",
         recipe,
-        lambda: solve_apart(find_repairs, recipe, desk.catalogue, desk.rules, without=without),
+        lambda: QUICK.ask(find_repairs, recipe, desk.catalogue, desk.rules, without=without),
     )
 
 
