@@ -311,3 +311,18 @@ def test_every_school_is_filled_and_never_passed(school: PricingSchool, policy: 
     recipe = rebuild(with_bow, price_point="64", schools={"pricing": school, "pieces": policy})
     money = fit(recipe, CATALOGUE, rules).money
     assert Decimal(0) <= money.room_left < Decimal("0.02") * money.flower_money
+
+
+def test_where_no_limit_alone_would_do_several_are_let_down_together() -> None:
+    """Three entries of thick stems, any two of which ask more than the mouth passes."""
+    thick = sorted(CATALOGUE.materials.values(), key=lambda each: (-each.stem_diameter_mm, each.slug))[:3]
+    entries = [
+        Entry(id=f"e{n}", material=each.slug, colour=min(each.colours), role=each.default_role, pieces=90, least=90)
+        for n, each in enumerate(thick, 1)
+    ]
+    asked = rebuild(SLIPWAY, price_point="9000", container="cylinder-10x20", entries=entries)
+    with pytest.raises(CannotFit) as caught:
+        fit(asked, CATALOGUE, RULES)
+    (clash,) = caught.value.clashes
+    assert "mouth" in clash.why
+    assert fit(clash.recipe, CATALOGUE, RULES).money.room_left >= 0

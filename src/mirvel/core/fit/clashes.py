@@ -10,7 +10,7 @@ from mirvel.core.goods import Catalogue
 from mirvel.core.house import HouseRules
 from mirvel.core.money import CENT, to_cent
 from mirvel.core.problems import BadInput
-from mirvel.core.recipe import Recipe
+from mirvel.core.recipe import Entry, Recipe
 
 _NO_LIMIT = 10**11
 _PRICE_STEPS = 40
@@ -26,8 +26,10 @@ class Clash:
 
 
 def find_clashes(recipe: Recipe, problem: FitProblem, catalogue: Catalogue, rules: HouseRules) -> tuple[Clash, ...]:
-    """What clashes in a recipe that cannot be fitted; empty where only several changes together would do."""
-    return (*_try_price(recipe, problem, catalogue, rules), *_try_entries(recipe, problem, catalogue))
+    """What clashes in a recipe that cannot be fitted: each limit that alone would make room or, where none would, the
+    fewest pieces let go of several together."""
+    alone = (*_try_price(recipe, problem, catalogue, rules), *_try_entries(recipe, problem, catalogue))
+    return alone or tuple(_try_together(recipe, problem, catalogue))
 
 
 def get_least_money(problem: FitProblem) -> int:
@@ -97,11 +99,52 @@ def _try_entries(recipe: Recipe, problem: FitProblem, catalogue: Catalogue) -> I
         most = int(solver.value(kept))
         material = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
         held = "kept as it is" if entry.locked else f"at least {least}"
-        update = {"least": most, "locked": False, "pieces": min(entry.pieces, most) if entry.locked else entry.pieces}
         entries = [*recipe.entries]
-        entries[number] = entry.model_copy(update={**update, "most": None if entry.locked else entry.most})
+        entries[number] = _let_down(entry, most)
         yield Clash(
             f"{material.name}, {entry.colour}, is {held}.",
             f"Let it go down to {most}.",
             recipe.model_copy(update={"entries": tuple(entries)}),
         )
+
+
+def _try_together(recipe: Recipe, problem: FitProblem, catalogue: Catalogue) -> Iterator[Clash]:
+    """All minimums let down together by as few pieces as can be."""
+    model = Model()
+    rung = model.add(
+        replace(
+            problem,
+            slots={slot: (0, most) for slot, (_, most) in problem.slots.items()},
+            lines=tuple(replace(line, least=0) for line in problem.lines),
+        )
+    )
+    kept = {}
+    for slot, (least, _) in problem.slots.items():
+        kept[slot] = model.model.new_int_var(0, least, f"kept {slot}")
+        model.model.add(kept[slot] <= sum(rung.pieces[line.id] for line in problem.lines if line.slot == slot))
+    try:
+        solver, _ = model.solve(-sum(kept.values()))
+    except NoAnswer:
+        return
+    entries, words = [], []
+    for entry in recipe.entries:
+        most, (least, _) = int(solver.value(kept[entry.id])), problem.slots[entry.id]
+        if most < least:
+            words.append(f"{catalogue.get_name(entry.material)}, {entry.colour}, to {most}")
+            entry = _let_down(entry, most)
+        entries.append(entry)
+    section = sum(line.section * problem.slots[line.slot][0] for line in problem.lines if line.id == line.slot)
+    what = "stems than the mouth of the container passes" if section > problem.most_section else "than the limits allow"
+    yield Clash(
+        f"The fewest pieces of the entries are together more {what}.",
+        f"Let {' and '.join(words)} go down.",
+        recipe.model_copy(update={"entries": tuple(entries)}),
+    )
+
+
+def _let_down(entry: Entry, most: int) -> Entry:
+    """An entry that a fit may take down so far; one that was kept as it is no longer is."""
+    update: dict[str, object] = {"least": most}
+    if entry.locked:
+        update |= {"locked": False, "most": None, "pieces": min(entry.pieces, most)}
+    return entry.model_copy(update=update)
