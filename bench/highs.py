@@ -117,12 +117,11 @@ def _add_looks(rows: _Rows, problem: FitProblem, pieces: dict[str, int]) -> None
         off_by = rows.column(1000, weight)
         rows.row({pieces[line.id]: -1, off_by: 1}, low=-line.parent)
         rows.row({pieces[line.id]: 1, off_by: 1}, low=line.parent)
-    low, high = problem.focal_share
-    if low > 0 or high < 1000:
+    for role, (low, high) in problem.money_shares.items():
         cost: Row = {
             pieces[line.id]: line.direct + sum(need.units * problem.pools[need.pool].unit_cost for need in line.needs)
             for line in lines
-            if line.role is Role.FOCAL
+            if line.role is role
         }
         over = rows.column(_MANY, 1)
         step = 20.0 * problem.money

@@ -66,7 +66,7 @@ def small_problems(draw: st.DrawFn) -> FitProblem:
         aim=draw(st.sampled_from(Aim)),
         odd_focal=draw(st.booleans()),
         shares={Role.FOCAL: 400, Role.MASS: 600},
-        focal_share=draw(st.sampled_from([(0, 1000), (200, 500)])),
+        money_shares=draw(st.sampled_from([{}, {Role.FOCAL: (200, 500)}, {Role.FILLER: (60, 140)}])),
         least_cover=4_000,
         most_cover=9_000,
         slots=slots,
@@ -125,7 +125,7 @@ def test_the_textbook_knapsack() -> None:
         aim=Aim.MONEY,
         odd_focal=False,
         shares={},
-        focal_share=(0, 1000),
+        money_shares={},
         least_cover=0,
         most_cover=10_000,
         slots={line.id: (0, 1) for line in lines},
@@ -227,11 +227,22 @@ def test_what_still_fits_is_paid_and_costs_what_it_says(recipe: Recipe, whole: b
             if change.entry:
                 after = nudge_pieces(after, change.entry, change.by).recipe
             else:
-                after = add_entry(after, CATALOGUE, change.material, change.colour).recipe
+                after = add_entry(after, CATALOGUE, change.material, change.colour, change.by).recipe
         money = get_money(after, CATALOGUE, RULES)
         assert money.room_left >= 0
         assert abs(money.spent - before.spent - extra.cost) < Decimal("0.001")
         assert extra.is_spare == (money.spent == before.spent and all(change.by > 0 for change in extra.changes))
+
+
+def test_two_more_of_one_entry_are_offered_where_its_most_allows_them() -> None:
+    room = rebuild(SLIPWAY, price_point="49")
+    twice = {
+        change.entry for extra in find_extras(room, CATALOGUE, RULES) for change in extra.changes if change.by == 2
+    }
+    assert twice
+    held = [{**each.model_dump(), "most": each.pieces + 1} for each in room.entries]
+    for extra in find_extras(rebuild(room, entries=held), CATALOGUE, RULES):
+        assert all(change.by <= 1 for change in extra.changes)
 
 
 def make_roses_dearer(percent: int) -> Catalogue:
@@ -311,6 +322,14 @@ def test_every_school_is_filled_and_never_passed(school: PricingSchool, policy: 
     recipe = rebuild(with_bow, price_point="64", schools={"pricing": school, "pieces": policy})
     money = fit(recipe, CATALOGUE, rules).money
     assert Decimal(0) <= money.room_left < Decimal("0.02") * money.flower_money
+
+
+def test_a_shop_that_keeps_some_back_is_fitted_inside_its_own_band() -> None:
+    rules = RULES.model_copy(update={"true_from": Decimal("0.90"), "true_to": Decimal("0.94")})
+    for recipe in RECIPES[::3]:
+        money = fit(recipe, CATALOGUE, rules).money
+        assert money.is_true
+        assert money.spent <= Decimal("0.94") * money.flower_money
 
 
 def test_where_no_limit_alone_would_do_several_are_let_down_together() -> None:

@@ -1,7 +1,9 @@
 """Fit, what still fits, repairs, ladders and substitutes over real HTTP: what is shown is what is then saved."""
 
+import operator
 import re
 import threading
+import time
 from concurrent.futures import ThreadPoolExecutor, wait
 from decimal import Decimal
 
@@ -16,6 +18,7 @@ from mirvel.store.repairs import RunState
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
 from mirvel.web.repairing import find_false, repair_all
+from mirvel.web.solving import Stopped, Worker
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 
@@ -158,12 +161,14 @@ def test_what_a_fit_keeps_to_is_typed_on_the_table(web: httpx.Client, shop: Shop
         {"kind": "wish", "field": "focal_to", "value": "45"},
         {"kind": "wish", "field": "cover_to", "value": "95"},
         {"kind": "wish", "field": "share mass", "value": "30 %"},
+        {"kind": "wish", "field": "money share greenery", "value": "12"},
         {"kind": "exclude", "field": "pollen", "value": "on"},
         {"kind": "alternative", "entry": rose.id, "material": "lisianthus", "colour": "peach", "value": "on"},
     ):
         assert send(web, shop, slip.id, **fields).status_code == 200, fields
     recipe = shop.load_recipe(slip.id).recipe
     assert recipe.fit.shares == {Role.MASS: Decimal("0.300")}
+    assert recipe.fit.money_shares == {Role.GREENERY: Decimal("0.120")}
     assert (recipe.fit.focal_to, recipe.fit.cover_to, recipe.fit.odd_focal) == (Decimal("0.450"), 0.95, False)
     assert [each.value for each in recipe.brief.exclude] == ["pollen"]
     assert send(web, shop, slip.id, kind="fit").status_code == 200
@@ -189,13 +194,29 @@ def test_a_repair_does_without_what_is_not_to_be_had(
     assert get_money(after, catalogue, rules).is_true
 
 
+def test_what_is_stopped_is_told_so_and_what_waited_beside_it_is_answered() -> None:
+    worker = Worker()
+    try:
+        with ThreadPoolExecutor(2) as beside:
+            long = beside.submit(worker.ask, "one", time.sleep, 600)
+            other = beside.submit(worker.ask, "two", operator.add, 20, 22)
+            while not long.done():
+                worker.cancel("one")
+                wait([long], timeout=0.1)
+            assert other.result(60) == 42
+            with pytest.raises(Stopped):
+                long.result()
+    finally:
+        worker.stop()
+
+
 def test_a_climb_can_be_stopped_and_asked_again(web: httpx.Client, slip: SavedRecipe) -> None:
     with ThreadPoolExecutor(1) as beside:
         asked = {"prices": "42, 51, 63, 77, 91, 119"}
         waiting = beside.submit(web.get, f"/ladder/{slip.id}", params=asked, timeout=60)
         while not waiting.done():
             assert web.get("/healthz").status_code == 200  # pages are answered meanwhile
-            web.post(f"/ladder/{slip.id}/stop")
+            web.post(f"/table/{slip.id}/stop")
             wait([waiting], timeout=0.2)
         assert waiting.result().status_code == 422
         assert "it was stopped" in waiting.result().text

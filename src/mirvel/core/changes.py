@@ -168,15 +168,17 @@ def set_size(recipe: Recipe, field: str, typed: object) -> Change:
 
 
 def set_wish(recipe: Recipe, field: str, typed: str) -> Change:
-    """Replace one wish for fitting; a role's share of visual mass is typed as "share focal". Shares are percent; an
-    empty one follows the recipe or the house again. Raises BadInput."""
+    """Replace one wish for fitting; a role's share of visual mass is named "share mass", of the money "money share
+    mass". Shares are percent; an empty one follows the recipe or the house again. Raises BadInput."""
     wishes = recipe.fit.model_dump()
     value: object = typed or None
-    if field.startswith("share ") or field in {"focal_from", "focal_to", "cover_from", "cover_to"}:
+    kind, by_role, role = field.rpartition("share ")
+    if by_role or field in {"focal_from", "focal_to", "cover_from", "cover_to"}:
         value = _read_percent(field, typed)
-    if field.startswith("share "):
-        shares = {**wishes["shares"], field.removeprefix("share "): value}
-        return Change(rebuild(recipe, fit={**wishes, "shares": _drop_empty(shares)}), f"{field} {typed or 'as it is'}")
+    if by_role:
+        name = "money_shares" if kind else "shares"
+        shares = _drop_empty({**wishes[name], role: value})
+        return Change(rebuild(recipe, fit={**wishes, name: shares}), f"{field} {typed or 'as it is'}")
     return Change(
         rebuild(recipe, fit={**wishes, field: value}), f"fit: {field.replace('_', ' ')} {typed or 'as usual'}"
     )

@@ -42,12 +42,14 @@ class Alternative(Fact):
 class FitWishes(Fact):
     """How a recipe wants to be fitted; what is left out follows the recipe and the house.
 
-    ``shares`` are shares of visual mass by role; ``focal_from`` and ``focal_to`` of the flower money.
+    ``shares`` are shares of visual mass by role, ``money_shares`` of the flower money; the focals' share of the money
+    has limits of its own, ``focal_from`` and ``focal_to``.
     """
 
     aim: Aim = Aim.FULLEST
     odd_focal: bool = True
     shares: Mapping[Role, Share] = Field(default_factory=dict)
+    money_shares: Mapping[Role, Share] = Field(default_factory=dict)
     focal_from: Share | None = None
     focal_to: Share | None = None
     cover_from: Fullness | None = None
@@ -55,6 +57,8 @@ class FitWishes(Fact):
 
     @model_validator(mode="after")
     def _limits_are_in_order(self) -> "FitWishes":
+        if Role.FOCAL in self.money_shares:
+            raise ValueError("The focals' share of the money has a start and an end. Fill those in instead.")
         if self.focal_from is not None and self.focal_to is not None and self.focal_from > self.focal_to:
             raise ValueError("The focal share starts above where it ends. Swap the two.")
         if self.cover_from is not None and self.cover_to is not None and self.cover_from > self.cover_to:

@@ -45,7 +45,7 @@ async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     app.state.feeder.stop()
     app.state.drifter.stop()
     solving.QUICK.stop()
-    solving.CLIMBING.stop()
+    solving.SLOW.stop()
 
 
 def create_app(settings: Settings, shop: Shop) -> FastAPI:

@@ -12,9 +12,10 @@ from mirvel.store.repairs import RunState, SavedRepair
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.background import Background
 from mirvel.web.drifting import reckon_all
-from mirvel.web.solving import QUICK
+from mirvel.web.solving import SLOW, Stopped
 
 LOOK_EVERY_S = 30.0
+WHOLE_SHOP = "the shop's repairs"  # what the solver is asked for
 _NOTHING_IS_TRUE = "No counts within its limits are true. Let entries go lower, or change the price point."
 
 
@@ -55,19 +56,23 @@ def repair_all(shop: Shop, ended: threading.Event) -> int:
     for each in find_false(shop, goods.costs):
         if ended.is_set() or shop.repairs.load_state() is not RunState.RUNNING:
             return count
-        if each.repair is None:
-            shop.repairs.save(_find(each.saved, shop, goods))
+        found = _find(each.saved, shop, goods) if each.repair is None else None
+        if found:
+            shop.repairs.save(found)
             count += 1
     shop.repairs.set_state(RunState.DONE, only_from=RunState.RUNNING)
     return count
 
 
-def _find(saved: SavedRecipe, shop: Shop, goods: Goods) -> SavedRepair:
+def _find(saved: SavedRecipe, shop: Shop, goods: Goods) -> SavedRepair | None:
+    """The repair of one recipe, or why there is none; None where the run was stopped meanwhile."""
     words, mended, trouble = "", None, _NOTHING_IS_TRUE
     try:
-        repairs = QUICK.ask(find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
+        repairs = SLOW.ask(WHOLE_SHOP, find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
         if repairs:
             words, mended, trouble = repairs[0].words, repairs[0].fitted.recipe, ""
+    except Stopped:
+        return None
     except MirvelError as error:
         trouble = str(error)
     return SavedRepair(saved.id, saved.state_id, goods.costs, words, trouble, mended)

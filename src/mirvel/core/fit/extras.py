@@ -64,10 +64,9 @@ def find_extras(
     problem = get_fit_problem(wider, catalogue, rules)
     counts = {line.id: line.entry.pieces for line in problem.lines}
     lines = [line for line in problem.lines if line.entry.pieces == 0 or not line.entry.locked]
-    lines = [line for line in lines if counts[line.id] < problem.slots[line.slot][1]]
-    if not lines:
-        return ()
     tables = _Tables(problem, lines, counts)
+    if not tables.lines:
+        return ()
     names = {line.id: catalogue.get_name(line.entry.material) for line in problem.lines}
     known = {entry.id for entry in recipe.entries}
     found = sorted([*tables.find_additions(), *tables.find_exchanges()], key=lambda each: each.rank)
@@ -101,7 +100,7 @@ class _Tables:
         self.bare = max(0, problem.most_cover - sum(line.footprint * counts[line.id] for line in problem.lines))
         self.mouth = problem.most_section - sum(line.section * counts[line.id] for line in problem.lines)
         self.focal = sum(counts[line.id] for line in problem.lines if line.role is Role.FOCAL)
-        self.lines = [line for line in lines if line.section <= self.mouth]
+        self.lines = [line for line in lines if line.section <= self.mouth and self._get_slack(line) >= 1]
         self.costs = np.array([self._get_cost((line, 1)) for line in self.lines])
         self.merits = np.array([self._get_merit(line) for line in self.lines])
 
@@ -128,25 +127,37 @@ class _Tables:
         problem = self.problem
         has = 1000 * self.masses[line.role] / max(1, sum(self.masses.values()))
         short = max(-0.5, (problem.shares.get(line.role, 0) - has) / 1000)
-        odd = _ODD_BONUS if line.role is Role.FOCAL and self.focal % 2 == 0 and problem.odd_focal else 0.0
-        bare = self.bare / TEN_THOUSAND
-        return line.footprint / TEN_THOUSAND * (0.5 + bare) + 20 * short * line.mass / TEN_THOUSAND + odd
+        looks = line.footprint / TEN_THOUSAND * (0.5 + self.bare / TEN_THOUSAND) + 20 * short * line.mass / TEN_THOUSAND
+        return looks + self._get_odd_bonus(line)
+
+    def _get_odd_bonus(self, line: Line) -> float:
+        return _ODD_BONUS if line.role is Role.FOCAL and self.focal % 2 == 0 and self.problem.odd_focal else 0.0
 
     def find_additions(self) -> Iterator[_Found]:
         """Singles and pairs that the room pays."""
         affordable = np.flatnonzero(self.costs <= self.room)
         for at in affordable.tolist():
             yield self._make((self.lines[at],), None, 0, int(self.costs[at]), float(self.merits[at]))
+        lines = [self.lines[at] for at in affordable.tolist()]
         costs = self.costs[affordable][:, None] + self.costs[affordable][None, :]
+        np.fill_diagonal(costs, [self._get_cost((line, 2)) for line in lines])
         merits = self.merits[affordable][:, None] + self.merits[affordable][None, :]
-        pays = np.triu(costs <= self.room, k=1)
+        odd = np.array([self._get_odd_bonus(line) for line in lines])
+        merits -= odd[:, None] + odd[None, :] - np.abs(odd[:, None] - odd[None, :])  # two more leave them even
+        pays = np.triu(costs <= self.room)
         rows, columns = np.nonzero(pays)
         best = np.argsort(-merits[rows, columns], kind="stable")[: 4 * MOST_SHOWN]
         for row, column in zip(rows[best].tolist(), columns[best].tolist(), strict=True):
-            pair = (self.lines[affordable[row]], self.lines[affordable[column]])
+            pair = (lines[row], lines[column])
             cost = self._get_cost(*((line, 1) for line in pair))  # two from one stem are not the sum of their costs
-            if cost <= self.room and sum(line.section for line in pair) <= self.mouth:
+            fits = pair[0].slot != pair[1].slot or self._get_slack(pair[0]) >= 2
+            if fits and cost <= self.room and sum(line.section for line in pair) <= self.mouth:
                 yield self._make(pair, None, 0, cost, float(merits[row, column]))
+
+    def _get_slack(self, line: Line) -> int:
+        """Pieces more that the limits of a line and of its slot allow."""
+        has = sum(self.counts[each.id] for each in self.problem.lines if each.slot == line.slot)
+        return min(line.most - self.counts[line.id], self.problem.slots[line.slot][1] - has)
 
     def find_exchanges(self) -> Iterator[_Found]:
         """One piece that the room alone does not pay, for one or two that give way."""
@@ -174,7 +185,8 @@ def _describe(found: _Found, tables: _Tables, names: Mapping[str, str], known: s
         own = entry.id if entry.id in known else ""
         return PieceChange(own, entry.material, names[line.id], entry.colour, entry.role, by)
 
-    changes = [name(line, 1) for line in found.gained]
+    ids = [line.id for line in found.gained]
+    changes = [name(line, ids.count(line.id)) for line in {line.id: line for line in found.gained}.values()]
     if found.given:
         changes.append(name(found.given, -found.by))
     cost = Decimal(found.cost) / TEN_THOUSAND

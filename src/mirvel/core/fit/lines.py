@@ -12,7 +12,7 @@ from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 
 from mirvel.core.bases import count_passing
 from mirvel.core.design import Mechanics
-from mirvel.core.fit_wishes import Aim, Exclusion
+from mirvel.core.fit_wishes import Aim, Exclusion, FitWishes
 from mirvel.core.goods import Catalogue, Container, HeadForm, Material, PieceSize, Role
 from mirvel.core.goods.material import STRONG_SCENT, Toxicity
 from mirvel.core.heads import get_head
@@ -27,6 +27,7 @@ TEN_THOUSAND = 10_000
 MOST_MORE, MOST_TIMES = 4, 2.5  # a fit may go to 2.5 times an entry's pieces at the new money, and four more
 MINUTES_A_PIECE = Decimal("0.3")  # to place one piece (assumption of ours, until the log tells)
 _USUAL_LIFE_DAYS = 7
+SHARE_DEAD = 40  # thousandths about a role's share that count as kept
 _NO_LIMIT = 10**9
 # How much a head weighs in the eye beside a disc as large: assumptions of ours.
 _FORM_FACTORS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
@@ -82,7 +83,8 @@ class Pool:
 @dataclass(frozen=True)
 class FitProblem:
     """Everything a fit decides by. ``least_cover`` and ``most_cover`` are in the lines' footprint units, ``shares`` by
-    role in thousandths of visual mass, ``focal_share`` in thousandths of the money, ``slots`` least and most pieces."""
+    role in thousandths of visual mass, ``money_shares`` least and most thousandths of the money by role,
+    ``slots`` least and most pieces."""
 
     lines: tuple[Line, ...]
     pools: tuple[Pool, ...]
@@ -92,7 +94,7 @@ class FitProblem:
     aim: Aim
     odd_focal: bool
     shares: Mapping[Role, int]
-    focal_share: tuple[int, int]
+    money_shares: Mapping[Role, tuple[int, int]]
     least_cover: int
     most_cover: int
     slots: Mapping[str, tuple[int, int]]
@@ -106,7 +108,8 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
     fixed = recipe.model_copy(update={"entries": ()})
     budget = _Budget(recipe, rules)
     hard = get_hard_goods_cost(fixed, catalogue)
-    money = int((budget.get(hard, recipe.minutes) * TEN_THOUSAND).to_integral_value(ROUND_FLOOR))
+    whole = budget.get(hard, recipe.minutes) * TEN_THOUSAND
+    money = int((whole * min(Decimal(1), rules.true_to)).to_integral_value(ROUND_FLOOR))  # a shop may keep some back
     if money <= 0:
         mend = "Choose a cheaper container or a higher price point."
         raise BadInput(Problem("price point", "container, hard goods and labour use the whole price.", mend))
@@ -125,14 +128,11 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
         pools=tuple(pools.found),
         whole_stems=(recipe.schools.pieces or rules.pieces) is PiecePolicy.WHOLE_STEMS,
         money=money,
-        band=int(money * (1 - rules.true_from)),
+        band=max(0, money - int((whole * rules.true_from).to_integral_value(ROUND_CEILING))),
         aim=wishes.aim,
         odd_focal=wishes.odd_focal,
         shares=_get_shares(recipe, drafts),
-        focal_share=(
-            int((wishes.focal_from or Decimal(0)) * 1000),
-            int((wishes.focal_to if wishes.focal_to is not None else Decimal(1)) * 1000),
-        ),
+        money_shares=_get_money_shares(wishes),
         least_cover=_to_share(low * (wishes.cover_from or rules.thin_below) / rules.thin_below, whole_cm2),
         most_cover=_to_share(whole_cm2 * (wishes.cover_to or rules.crowded_above) / rules.crowded_above, whole_cm2),
         slots={entry.id: _get_limits(entry, recipe.brief, growth) for entry in recipe.entries},
@@ -318,6 +318,16 @@ def _get_shares(recipe: Recipe, drafts: list[_Draft]) -> dict[Role, int]:
     total = sum(masses.values())
     own = {role: round(1000 * mass / total) for role, mass in masses.items()} if total else {}
     return {**own, **{role: int(share * 1000) for role, share in recipe.fit.shares.items()}}
+
+
+def _get_money_shares(wishes: FitWishes) -> dict[Role, tuple[int, int]]:
+    """The least and most thousandths of the money by role, where anything is asked."""
+    asked = {role: int(share * 1000) for role, share in wishes.money_shares.items()}
+    found = {role: (share - SHARE_DEAD, share + SHARE_DEAD) for role, share in asked.items()}
+    if wishes.focal_from is not None or wishes.focal_to is not None:
+        most = wishes.focal_to if wishes.focal_to is not None else Decimal(1)
+        found[Role.FOCAL] = (int((wishes.focal_from or Decimal(0)) * 1000), int(most * 1000))
+    return found
 
 
 def _get_most_section(recipe: Recipe, container: Container, drafts: list[_Draft]) -> int:

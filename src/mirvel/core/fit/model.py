@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from mirvel.core.fit import points as worth
-from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem
+from mirvel.core.fit.lines import SHARE_DEAD, TEN_THOUSAND, FitProblem
 from mirvel.core.fit_wishes import Aim
 from mirvel.core.goods import Role
 
@@ -137,14 +137,13 @@ class Model:
         mass = sum(line.mass * pieces[line.id] for line in problem.lines)
         for role, share in problem.shares.items():
             off = 1000 * sum(line.mass * pieces[line.id] for line in problem.lines if line.role is role) - share * mass
-            dead, step = worth.SHARE_DEAD * TEN_THOUSAND, worth.SHARE_STEP * TEN_THOUSAND
+            dead, step = SHARE_DEAD * TEN_THOUSAND, worth.SHARE_STEP * TEN_THOUSAND
             total += self._count_steps(rung, [off - dead, -off - dead], step)
-        low, high = problem.focal_share
-        if low > 0 or high < 1000:
-            focal = [line for line in problem.lines if line.role is Role.FOCAL]
-            cost = sum(worth.get_line_cost(problem, line) * pieces[line.id] for line in focal)
+        for role, (low, high) in problem.money_shares.items():
+            own = [line for line in problem.lines if line.role is role]
+            cost = sum(worth.get_line_cost(problem, line) * pieces[line.id] for line in own)
             over = [1000 * cost - high * problem.money, low * problem.money - 1000 * cost]
-            total += self._count_steps(rung, over, worth.FOCAL_STEP * problem.money)
+            total += self._count_steps(rung, over, worth.MONEY_SHARE_STEP * problem.money)
         return total
 
     def _add_likeness(self, rung: Rung) -> Any:

@@ -7,15 +7,15 @@ assumptions of ours. The solver minimises the same sum as a model; this is its p
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line
+from mirvel.core.fit.lines import SHARE_DEAD, TEN_THOUSAND, FitProblem, Line
 from mirvel.core.fit_wishes import Aim
 from mirvel.core.goods import Role
 
 LEFT_STEP, LEFT_POINTS = 5, 2  # thousandths of the money left unspent: each such step beyond the first, points
 UNTRUE_STEP, UNTRUE_POINTS = 10, 20  # the same where the rung is no longer true
 EVEN_POINTS = 4
-SHARE_DEAD, SHARE_STEP = 40, 20  # thousandths of visual mass about a role's share, then a point a step
-FOCAL_STEP = 20  # thousandths of the money the focal pieces are off their share, a point a step
+SHARE_STEP = 20  # thousandths of visual mass beyond the dead zone about a role's share, a point a step
+MONEY_SHARE_STEP = 20  # thousandths of the money a role's pieces are off their share, a point a step
 COVER_STEP = 200  # ten-thousandths outside the limits of cover, a point a step
 FULL_STEP, FOCAL_MASS_STEP, LIFE_STEP, MINUTES_STEP = 200, 200, 300, 10
 _CLOSE_ROLES = frozenset({Role.FOCAL, Role.LINE, Role.TOKEN})  # the eye counts these
@@ -97,16 +97,17 @@ def _steps(over: int, step: int) -> int:
 
 
 def _get_share_offs(problem: FitProblem, counts: Counts) -> list[tuple[int, int, int]]:
-    """(how far off, dead zone, step) of every role's share of mass and of the focal share of the money."""
+    """(how far off, dead zone, step) of every role's share of mass, and of those that have a share of the money."""
     total = sum(line.mass * counts[line.id] for line in problem.lines)
     found = []
     for role, share in problem.shares.items():
         mass = sum(line.mass * counts[line.id] for line in problem.lines if line.role is role)
         found.append((1000 * mass - share * total, SHARE_DEAD * TEN_THOUSAND, SHARE_STEP * TEN_THOUSAND))
-    cost = sum(get_line_cost(problem, line) * counts[line.id] for line in problem.lines if line.role is Role.FOCAL)
-    low, high = problem.focal_share
-    off = max(1000 * cost - high * problem.money, low * problem.money - 1000 * cost, 0)
-    return [*found, (off, 0, FOCAL_STEP * problem.money)]
+    for role, (low, high) in problem.money_shares.items():
+        cost = sum(get_line_cost(problem, line) * counts[line.id] for line in problem.lines if line.role is role)
+        off = max(1000 * cost - high * problem.money, low * problem.money - 1000 * cost, 0)
+        found.append((off, 0, MONEY_SHARE_STEP * problem.money))
+    return found
 
 
 def _get_aim_points(problem: FitProblem, counts: Counts, cover: int) -> int:

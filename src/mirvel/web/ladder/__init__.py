@@ -19,8 +19,8 @@ from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, StaleState, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, TypedHere, render
-from mirvel.web.solving import CLIMBING
-from mirvel.web.table.fitting import get_name
+from mirvel.web.solving import SLOW
+from mirvel.web.table.fitting import get_name, name_question
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/ladder/{recipe_id}")
@@ -71,7 +71,7 @@ def _show(request: Request, saved: SavedRecipe, desk: Desk, typed: Mapping[str, 
     status = 409 if said else 200
     if "prices" in typed:
         try:
-            found = _get_view(saved.recipe, desk, typed)
+            found = _get_view(saved, desk, typed)
         except BadInput as error:
             problems, status = error.problems, 422
     prices = typed.get("prices") or ", ".join(str(price) for price in _get_usual_prices(saved.recipe, desk))
@@ -81,19 +81,12 @@ def _show(request: Request, saved: SavedRecipe, desk: Desk, typed: Mapping[str, 
     )  # fmt: skip
 
 
-@router.post("/stop")
-def stop() -> Response:
-    """Stop climbing; who waits for the rungs is told."""
-    CLIMBING.cancel()
-    return Response(status_code=204)
-
-
 @router.post("/publish")
 def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
     """Every rung as a recipe, all or none: a change of the family’s recipe at that price where there is one."""
     saved = shop.load_recipe(recipe_id)
     try:
-        ladder = _climb(_get_rungs(saved.recipe, desk, typed), desk)
+        ladder = _climb(_get_rungs(saved.recipe, desk, typed), desk, name_question(saved.id))
     except (BadInput, CannotFit):
         return _show(request, saved, desk, typed)
     family = {
@@ -160,17 +153,17 @@ def _read_prices(text: str) -> list[Decimal]:
     return prices
 
 
-def _climb(rungs: tuple[Recipe, ...], desk: Desk) -> Ladder:
+def _climb(rungs: tuple[Recipe, ...], desk: Desk, asker: str) -> Ladder:
     names = " ".join(rung.model_dump_json() for rung in rungs[1:])
     return desk.keep_at_costs(
-        f"ladder {names}", rungs[0], lambda: CLIMBING.ask(climb, rungs, desk.catalogue, desk.rules)
+        f"ladder {names}", rungs[0], lambda: SLOW.ask(asker, climb, rungs, desk.catalogue, desk.rules)
     )
 
 
-def _get_view(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> LadderView:
-    rungs = _get_rungs(recipe, desk, typed)
+def _get_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> LadderView:
+    rungs = _get_rungs(saved.recipe, desk, typed)
     try:
-        ladder = _climb(rungs, desk)
+        ladder = _climb(rungs, desk, name_question(saved.id))
     except CannotFit as error:
         return LadderView(None, (), (), error)
     views = []

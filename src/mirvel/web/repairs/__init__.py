@@ -18,9 +18,10 @@ from mirvel.core.working import Worked
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside
-from mirvel.web.repairing import FalseRecipe, find_false
+from mirvel.web.repairing import WHOLE_SHOP, FalseRecipe, find_false
 from mirvel.web.requests import RecipeId, ShopHere, render
-from mirvel.web.table.fitting import get_repairs
+from mirvel.web.solving import SLOW
+from mirvel.web.table.fitting import get_repairs, name_question
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/repairs")
@@ -63,6 +64,7 @@ def begin(request: Request, shop: ShopHere) -> Response:
 def cancel(shop: ShopHere) -> Response:
     """Look for no more; what was found stays."""
     shop.repairs.set_state(RunState.CANCELLED, only_from=RunState.RUNNING)
+    SLOW.cancel(WHOLE_SHOP)
     return RedirectResponse("/repairs", status_code=303)
 
 
@@ -99,7 +101,7 @@ def show_one(
     before = desk.work_out(saved.recipe)
     answers = []
     gone = frozenset(without or ())
-    for number, repair in enumerate(get_repairs(saved.recipe, desk, gone)):
+    for number, repair in enumerate(get_repairs(saved.recipe, desk, gone, name_question(saved.id))):
         worked = desk.work_out(repair.fitted.recipe)
         answers.append(AnswerView(repair, worked, draw_beside(worked, f"a{number}-")))
     return render(

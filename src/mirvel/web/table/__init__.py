@@ -14,8 +14,17 @@ from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, render, wants_fragment
+from mirvel.web.solving import QUICK, SLOW
 from mirvel.web.table.changes import STEPS, get_change
-from mirvel.web.table.fitting import get_extras, get_fit_view, get_name, get_substitutes, read_aim, write_extra
+from mirvel.web.table.fitting import (
+    get_extras,
+    get_fit_view,
+    get_name,
+    get_substitutes,
+    name_question,
+    read_aim,
+    write_extra,
+)
 from mirvel.web.table.looking import read_looking
 from mirvel.web.table.places import get_places_view
 from mirvel.web.table.view import get_table_view
@@ -49,13 +58,21 @@ def show_places(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: Des
     return render(request, "table/places.html", view=view, rules=desk.rules)
 
 
+@router.post("/stop")
+def stop(recipe_id: RecipeId) -> Response:
+    """Stop fitting, repairing or climbing this recipe; who waits for it is told."""
+    for worker in (QUICK, SLOW):
+        worker.cancel(name_question(recipe_id))
+    return Response(status_code=204)
+
+
 @router.get("/fit")
 def show_fit(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
     """The fullest true counts for a price by an aim, before they are applied."""
     saved, typed = shop.load_recipe(recipe_id), dict(request.query_params)
     context: dict[str, object] = {"view": saved, "aim": read_aim(typed, saved.recipe), "aims": list(Aim)}
     try:
-        found = get_fit_view(saved.recipe, desk, typed)
+        found = get_fit_view(saved, desk, typed)
     except BadInput as error:
         return render(request, "table/_fit.html", 422, found=None, problems=error.problems, typed=typed, **context)
     return render(request, "table/_fit.html", found=found, problems=(), typed=typed, rules=desk.rules, **context)

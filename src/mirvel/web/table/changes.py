@@ -132,7 +132,7 @@ def _set_school(recipe: Recipe, typed: Typed) -> Change:
 
 def _set_wish(recipe: Recipe, typed: Typed) -> Change:
     field = typed.get("field", "")
-    if field not in _WISHES and field.removeprefix("share ") not in set(Role):
+    if field not in _WISHES and field.removeprefix("money ").removeprefix("share ") not in set(Role):
         raise BadInput(Problem("change", f"a fit has no “{field}” to wish for.", "Reload the page and try again."))
     return changes.set_wish(recipe, field, typed.get("value", "").strip())
 

@@ -13,11 +13,13 @@ from mirvel.core.fit.substitutes import Substitute, find_substitutes
 from mirvel.core.fit_wishes import Aim
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Entry, Recipe
+from mirvel.store.shop import SavedRecipe
 from mirvel.web.requests import Typed
 from mirvel.web.solving import QUICK
 from mirvel.web.working import Desk
 
 _MOST_CHANGED = 40
+_CHANGING = "a change"  # what is applied was shown before, and is kept: nobody waits for it
 MOST_DRAWN = 5
 
 
@@ -46,12 +48,18 @@ def read_aim(typed: Mapping[str, str], recipe: Recipe) -> Aim:
     return Aim(typed["aim"]) if typed.get("aim") in set(Aim) else recipe.fit.aim
 
 
-def get_fit_view(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> FitView:
+def name_question(recipe_id: int) -> str:
+    """What the solver is asked for while somebody looks at a recipe, so that it can be stopped."""
+    return f"recipe {recipe_id}"
+
+
+def get_fit_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> FitView:
     """The fit to the price typed, by the aim typed, with the sums of every aim. Raises BadInput, UnknownGoods."""
+    recipe, asker = saved.recipe, name_question(saved.id)
     asked = set_price(recipe, typed.get("price") or None, read_aim(typed, recipe))
     try:
-        fitted = _fit(asked, desk)
-        others = [fitted if aim is asked.fit.aim else _fit(set_price(asked, None, aim), desk) for aim in Aim]
+        fitted = _fit(asked, desk, asker)
+        others = [fitted if aim is asked.fit.aim else _fit(set_price(asked, None, aim), desk, asker) for aim in Aim]
     except CannotFit as error:
         return FitView(None, (), 0.0, (), error)
     cover = desk.work_out(fitted.recipe).sizing.fullness
@@ -72,17 +80,19 @@ def get_name(entry: Entry, desk: Desk) -> str:
     return f"{desk.catalogue.get_name(entry.material)}, {entry.colour}"
 
 
-def _fit(asked: Recipe, desk: Desk) -> Fitted:
+def _fit(asked: Recipe, desk: Desk, what_for: str = _CHANGING) -> Fitted:
     """A fit is the same whenever it is asked at the same costs, so that applying one need not carry its counts."""
-    return desk.keep_at_costs("fit", asked, lambda: QUICK.ask(fit, asked, desk.catalogue, desk.rules))
+    return desk.keep_at_costs("fit", asked, lambda: QUICK.ask(what_for, fit, asked, desk.catalogue, desk.rules))
 
 
-def get_repairs(recipe: Recipe, desk: Desk, without: frozenset[str] = frozenset()) -> tuple[Repair, ...]:
+def get_repairs(
+    recipe: Recipe, desk: Desk, without: frozenset[str] = frozenset(), what_for: str = _CHANGING
+) -> tuple[Repair, ...]:
     """Ways back to true, fewest changes first, without what is not to be had."""
     return desk.keep_at_costs(
         f"repair without {' '.join(sorted(without))}",
         recipe,
-        lambda: QUICK.ask(find_repairs, recipe, desk.catalogue, desk.rules, without=without),
+        lambda: QUICK.ask(what_for, find_repairs, recipe, desk.catalogue, desk.rules, without=without),
     )
 
 
@@ -155,14 +165,14 @@ def apply_extra(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     parts = [part.split("|") for part in typed.get("extra", "").split(";")][:_MOST_CHANGED]
     after, words = recipe, []
     for part in parts:
-        if len(part) != 4 or part[3] not in {"1", "-1", "-2"}:
+        if len(part) != 4 or part[3] not in {"2", "1", "-1", "-2"}:
             raise BadInput(Problem("what fits", "that is not an offer.", "Ask again and choose one."))
         entry, material, colour, by = part
         if entry:
             get_entry(after, entry)
             made = changes.nudge_pieces(after, entry, int(by))
         else:
-            made = changes.add_entry(after, desk.catalogue, material, colour)
+            made = changes.add_entry(after, desk.catalogue, material, colour, max(1, int(by)))
         after = made.recipe
         words.append(made.words)
     return Change(after, "; ".join(words)[:200])
