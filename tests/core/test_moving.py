@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mirvel.core import moving
-from mirvel.core.bases import BRICK_ML, get_bricks
+from mirvel.core.bricks import BRICK_ML, get_bricks
 from mirvel.core.changes import rebuild, set_entry
 from mirvel.core.cutplan import get_cutting_plan
 from mirvel.core.cuts import Cut

@@ -1,7 +1,5 @@
 """What holds the stems, as it is prepared: how much foam and how it is cut, its holes; the tape grid; how many stems
 a mouth passes.
-
-A brick is 23 × 11 × 8 cm, about 2 litres and about 2 kg soaked: common practice, no published source.
 """
 
 import math
@@ -10,28 +8,29 @@ from fractions import Fraction
 
 import numpy as np
 
+from mirvel.core.beds import get_bed, has_bed
+from mirvel.core.bricks import BrickCut, get_brick_cuts, get_bricks
 from mirvel.core.cuts import Cut
 from mirvel.core.design import Mechanics
 from mirvel.core.entering import HOLE_WALL_CM
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container
+from mirvel.core.goods.material import StemKind
 from mirvel.core.grids import TapeGrid, get_tape_grid
 from mirvel.core.packing import get_capacity
 from mirvel.core.recipe import Recipe
 from mirvel.core.segments import get_distances
 from mirvel.core.vessel import Hollow, get_foam, get_inside
 
-BRICK_CM = (23.0, 11.0, 8.0)
-BRICK_ML = BRICK_CM[0] * BRICK_CM[1] * BRICK_CM[2]
 SOAKED_G_PER_ML = 1.0
-_SHARES = tuple(sorted({Fraction(a, b) for b in (1, 2, 3, 4, 6, 8) for a in range(1, b + 1)}))
 _CENTRE = 0.45  # within this share of the half width, holes are in the centre
 
 
 @dataclass(frozen=True)
 class FoamPlan:
     """One block: how much of a brick it is, its size, its holes by zone, how near the nearest two are, how
-    many are too close, how many stems run through another, and its soaked weight."""
+    many are too close, how many stems run through another, its soaked weight and, for a frame, how bricks are cut to
+    fill it."""
 
     bricks: Fraction
     top_cm: tuple[float, float]
@@ -42,6 +41,7 @@ class FoamPlan:
     too_close: int
     through: int
     soaked_g: float
+    cuts: tuple[BrickCut, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -56,6 +56,9 @@ class BasePlan:
 
 def get_base_plan(recipe: Recipe, container: Container, cuts: tuple[Cut, ...]) -> BasePlan:
     """How the mechanics of a recipe with these cuts are prepared."""
+    if has_bed(container):
+        stems = tuple(cuts)
+        return BasePlan(_get_bed_plan(container, stems), None, len(stems), None)
     mechanics, stems = recipe.mechanics, tuple(cut for cut in cuts if not cut.place.is_inside)
     if mechanics is Mechanics.FOAM:
         foam = get_foam(container, recipe.foam_above_rim_cm)
@@ -84,17 +87,6 @@ def count_passing(container: Container, stem_cm: float) -> int:
     return get_capacity(2 * math.sqrt(section / math.pi) / stem_cm) * container.vessels
 
 
-def get_bricks(volume_ml: float) -> Fraction:
-    """The fewest bricks a volume takes, the last one in halves, thirds, quarters, sixths or eighths.
-
-    >>> get_bricks(500.0), get_bricks(2500.0)
-    (Fraction(1, 4), Fraction(5, 4))
-    """
-    whole = int(volume_ml // BRICK_ML)
-    rest = volume_ml / BRICK_ML - whole
-    return whole + next((share for share in _SHARES if float(share) >= rest - 1e-9), Fraction(1)) * (rest > 1e-9)
-
-
 def _get_foam_plan(foam: Hollow, stems: tuple[Cut, ...]) -> FoamPlan:
     volume = _get_volume_ml(foam)
     top, foot = 2 * foam.top_half_cm, 2 * foam.bottom_half_cm
@@ -109,6 +101,28 @@ def _get_foam_plan(foam: Hollow, stems: tuple[Cut, ...]) -> FoamPlan:
         too_close=too_close,
         through=through,
         soaked_g=volume * SOAKED_G_PER_ML,
+    )
+
+
+def _get_bed_plan(container: Container, stems: tuple[Cut, ...]) -> FoamPlan:
+    """A frame's foam; one for artificial stems stays dry."""
+    bed, cuts = get_bed(container), get_brick_cuts(container)
+    left, right, front, back = bed.outline.box
+    nearest, too_close, through = _get_gaps(stems)
+    on_top = sum(cut.place.start.z > bed.top_z - 1e-6 for cut in stems)
+    is_dry = bool(stems) and all(cut.place.material.kind is StemKind.ARTIFICIAL for cut in stems)
+    opened = sum(Fraction(cut.pieces, cut.parts) for cut in cuts)
+    return FoamPlan(
+        bricks=Fraction(opened) if cuts or container.foam_included else get_bricks(bed.volume_ml),
+        top_cm=(right - left, back - front),
+        foot_cm=(right - left, back - front),
+        height_cm=bed.thickness_cm,
+        holes=(("top", on_top), ("sides", len(stems) - on_top)),
+        nearest_cm=nearest,
+        too_close=too_close,
+        through=through,
+        soaked_g=0.0 if is_dry else bed.volume_ml * SOAKED_G_PER_ML,
+        cuts=cuts,
     )
 
 

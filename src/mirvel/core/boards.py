@@ -6,6 +6,7 @@ head would newly cover counts for a site.
 """
 
 import math
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -47,8 +48,17 @@ def _get_reached(lattice: Lattice, zone: str, radius_cm: float) -> NDArray[np.fl
 class Board:
     """The sites still free, with what is placed so far kept as running distances."""
 
-    def __init__(self, surface: Surface, zone: str, most: int, entry_widths: list[float], arranged: Arranged) -> None:
+    def __init__(
+        self,
+        surface: Surface,
+        zone: str,
+        most: int,
+        entry_widths: list[float],
+        arranged: Arranged,
+        mirror: Vec,
+    ) -> None:
         lattice = surface.lattice
+        self.mirror = mirror
         self.level_weight = _LEVEL_LISTED if lattice.is_listed else _LEVEL
         self.arranged = arranged
         frame = lattice.frame
@@ -59,6 +69,7 @@ class Board:
         )
         at = [number for number, site in enumerate(lattice.sites) if site.zone == zone]
         self.sites = [lattice.sites[number] for number in at]
+        self.off_middle = lattice.points[at][:, 0 if mirror.x < 0 else 1]  # from the line pairs are mirrored across
         self.points, self.levels, self.distances = lattice.points[at], lattice.levels[at], lattice.distances[at]
         self.lattice, self.zone = lattice, zone
         self.shares, self.rising = np.linspace(0.0, 1.0, len(at)), np.sort(self.levels)
@@ -79,20 +90,29 @@ class Board:
         self.site_of = np.zeros(most, dtype=int)
         self.kind_of = np.zeros((most, 2), dtype=int)
 
-    def take(self, piece: Piece, wish: Wish, *, alone: bool = False, paired: bool = False) -> Site:
-        """The best free site for a piece, which is then taken; ``alone`` on the middle line, ``paired`` beside it."""
+    def take(
+        self, piece: Piece, wish: Wish, *, alone: bool = False, paired: bool = False, middle: bool = False
+    ) -> Site:
+        """The best free site for a piece, which is then taken; ``alone`` on the middle line, ``paired`` beside it;
+        where ``middle`` is allowed, on it if the best site has no room beside it for a partner."""
         if not self.free.any():
             self.free[:] = True
         score = self._score(piece, wish, alone=alone, paired=paired)
         best = int(np.argmax(score))
         self.free[best] = False
         site = self.sites[best]
-        if alone and abs(site.point.x) < 0.25 * self.half_width_cm:
-            site = Site(
-                Vec(0.0, site.point.y, site.point.z), site.normal, site.level, site.centre, site.zone, site.vessel
-            )
+        off = abs(self.off_middle[best])
+        if off < (_OFF_MIDDLE * self._get_room_width(piece) if middle else 0.25 * self.half_middle_cm * alone):
+            site = self._put_on_middle(site)
         self._add(piece, site.point, best)
         return site
+
+    def _put_on_middle(self, site: Site) -> Site:
+        """A site beside the middle line moved on to it, and its mirror image taken with it."""
+        self.free[int(np.argmin(((self.points - np.array(site.point.times(self.mirror))) ** 2).sum(axis=1)))] = False
+        point = site.point.plus(site.point.times(self.mirror)).scaled(0.5)
+        normal = site.normal.plus(site.normal.times(self.mirror)).unit
+        return replace(site, point=point, normal=normal)
 
     def settle(self, run: list[tuple[Piece, Wish]]) -> list[Site]:
         """One pass over the pieces an entry took last, in order: each changes its site for a free one where, with the
@@ -129,9 +149,9 @@ class Board:
         if wish.away is not None:
             score -= 3.2 * np.abs(self.points[:, 1] / self.half_depth_cm - wish.away)
         if alone:
-            score -= 12.0 * np.abs(across)
+            score -= 12.0 * np.abs(self.off_middle) / self.half_middle_cm
         elif paired:
-            score -= np.where(np.abs(self.points[:, 0]) < _OFF_MIDDLE * piece.head.width_cm, _FORBIDDEN, 0.0)
+            score -= np.where(np.abs(self.off_middle) < _OFF_MIDDLE * piece.head.width_cm, _FORBIDDEN, 0.0)
         score += 2.6 * self._get_room(piece)
         score -= 16.0 * np.maximum(self.distances - piece.reach_cm, 0.0) / self.above_cm
         score += self._get_company(piece)
@@ -140,6 +160,15 @@ class Board:
         score[~self.free] = -np.inf
         rounded: Numbers = np.round(score, _SCORE_PLACES)
         return rounded
+
+    @property
+    def half_middle_cm(self) -> float:
+        """Half the size across the line pairs are mirrored at."""
+        return self.half_width_cm if self.mirror.x < 0 else self.half_depth_cm
+
+    def close(self, point: Vec, radius_cm: float) -> None:
+        """Take all sites about a point: nothing else stands there."""
+        self.free &= ((self.points - np.array(point)) ** 2).sum(axis=1) > radius_cm**2
 
     def mark(self, piece: Piece, point: Vec, *, taking: bool = False) -> None:
         """Count a piece as placed at a point; ``taking`` also the site nearest to it."""

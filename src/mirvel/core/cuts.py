@@ -14,6 +14,7 @@ Depths into foam are common practice with no published source; a ray stays 0.5 c
 
 from dataclasses import dataclass
 
+from mirvel.core.beds import Bed
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container
@@ -82,7 +83,7 @@ def get_cuts(places: tuple[Place, ...], recipe: Recipe, container: Container, st
         holder = holders[place.vessel]
         if place.is_inside:
             cuts.append(get_inside_cut(place, get_inside(container, place.vessel), step_cm))
-        elif recipe.mechanics is Mechanics.FOAM:
+        elif isinstance(holder, Bed) or recipe.mechanics is Mechanics.FOAM:
             cuts.append(get_foam_cut(place, holder, step_cm))
         elif recipe.mechanics is Mechanics.PIN_HOLDER:
             cuts.append(get_pin_cut(place, step_cm))
@@ -168,11 +169,11 @@ def _hang_in_water(cut: Cut, least_drop_cm: float, step_cm: float) -> Cut:
     return Cut(place, cut.visible_cm, within, longest, end) if end.z <= -least_drop_cm else cut
 
 
-def get_foam_cut(place: Place, foam: Hollow, step_cm: float) -> Cut:
+def get_foam_cut(place: Place, foam: Hollow | Bed, step_cm: float) -> Cut:
     """The cut of a stem in foam: as deep as its class asks, never within 0.5 cm of the far side."""
     ray, visible = get_ray(place), get_visible_cm(place)
     most = max(0.0, foam.get_exit_distance(place.start, ray) - FOAM_CLEARANCE_CM)
-    within = min(get_foam_depth_cm(place.material, visible), most)
+    within = min(get_foam_depth_cm(place.material, visible, foam), most)
     cut = round_up_to_step(visible + within, step_cm)
     shorter = round_down_to_step(visible + most, step_cm)
     if cut - visible > most and shorter >= visible:  # else not one step goes in, which a check then stops

@@ -12,6 +12,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.beds import Bed
 from mirvel.core.cuts import FOAM_CLEARANCE_CM, LEAST_IN_FOAM_CM
 from mirvel.core.design import Mechanics
 from mirvel.core.forms.form import Entering
@@ -27,6 +28,8 @@ GATHERED_SHARE = 0.42
 HOLE_WALL_CM = 0.2
 SIDE_LEVEL = 0.22  # heads lower than this share of the height go into the side of foam
 _TRIES, _TRIES_AT_ONCE = 180, 20
+_ROUNDING_CM = 0.64  # cuts in foam may be rounded down by a step
+_TOO_SHALLOW = 6.0  # where nothing is free a crowded hole is better than one that does not hold
 _TRY_STEP_CM = 0.32
 _GOLDEN_ANGLE = math.pi * (3 - math.sqrt(5))
 _SPIRAL: Numbers = np.array(
@@ -34,8 +37,10 @@ _SPIRAL: Numbers = np.array(
 )
 
 
-def get_start(base: Vec, frame: Frame, holder: Hollow, entering: Entering, mechanics: Mechanics) -> Vec:
+def get_start(base: Vec, frame: Frame, holder: Hollow | Bed, entering: Entering, mechanics: Mechanics) -> Vec:
     """Where the stem to a head's base (a leaf's tip) would enter, were it the only one."""
+    if isinstance(holder, Bed):
+        return holder.get_start(base)
     off = Vec(base.x - holder.middle_x, base.y, base.z)
     outwards = Vec(off.x, off.y, 0.0).unit if off.reach > 1e-9 else Vec(0.0, 1.0, 0.0)
     if entering is Entering.UPRIGHT:
@@ -57,7 +62,7 @@ def get_start(base: Vec, frame: Frame, holder: Hollow, entering: Entering, mecha
 class Entrances:
     """The entry points taken so far in one holder and, in foam, where their stems run below them."""
 
-    def __init__(self, holder: Hollow, mechanics: Mechanics, most: int) -> None:
+    def __init__(self, holder: Hollow | Bed, mechanics: Mechanics, most: int) -> None:
         self.holder, self.in_foam = holder, mechanics is Mechanics.FOAM
         self.wall_cm = HOLE_WALL_CM if self.in_foam else 0.0
         self.points: Numbers = np.zeros((most, 3))
@@ -67,9 +72,10 @@ class Entrances:
 
     def settle(self, wished: Vec, base: Vec, material: Material) -> Vec:
         """The free entry point nearest to the one wished for, which is then taken; ``base`` is what it carries."""
-        radius, depth = material.stem_diameter_mm / 20, get_foam_depth_cm(material, base.minus(wished).length)
+        radius = material.stem_diameter_mm / 20
+        depth = get_foam_depth_cm(material, base.minus(wished).length, self.holder)
         start = wished
-        if self.taken and self._get_room(np.array([wished]), base, depth, radius)[0] < -1e-9:
+        if self._get_room(np.array([wished]), base, depth, radius)[0] < -1e-9:
             start = self._find_nearest_free(wished, base, depth, radius)
         self.points[self.taken] = start
         self.ends[self.taken] = start.plus(get_way_down(base, start), depth)
@@ -81,27 +87,33 @@ class Entrances:
         """Room between each point's stem and the nearest one taken, cm; negative where they collide, at their holes
         or, in foam, below them."""
         others, radii = self.points[: self.taken], self.radii[: self.taken]
-        # axis by axis: three plain tables are much quicker than one of vectors
-        away = np.sqrt(sum((points[:, axis, None] - others[:, axis]) ** 2 for axis in range(3)))
-        room: Numbers = (away - radii - radius - self.wall_cm).min(axis=1)
+        room: Numbers = np.full(len(points), np.inf)
+        if self.taken:
+            # axis by axis: three plain tables are much quicker than one of vectors
+            away = np.sqrt(sum((points[:, axis, None] - others[:, axis]) ** 2 for axis in range(3)))
+            room = (away - radii - radius - self.wall_cm).min(axis=1)
         if self.in_foam:
             ways = [get_way_down(base, Vec(*point)) for point in points.tolist()]
-            below = get_distances(points, points + depth * np.array(ways), others, self.ends[: self.taken])
-            room = np.minimum(room, (below - radii - radius).min(axis=1))
+            if self.taken:
+                below = get_distances(points, points + depth * np.array(ways), others, self.ends[: self.taken])
+                room = np.minimum(room, (below - radii - radius).min(axis=1))
             runs = [self.holder.get_exit_distance(Vec(*p), way) for p, way in zip(points.tolist(), ways, strict=True)]
-            room = np.minimum(room, np.array(runs) - FOAM_CLEARANCE_CM - LEAST_IN_FOAM_CM)
+            ahead = np.array(runs) - FOAM_CLEARANCE_CM - LEAST_IN_FOAM_CM - _ROUNDING_CM
+            room = np.minimum(room, np.where(ahead < 0, _TOO_SHALLOW * ahead, ahead))
         return room
 
     def _find_nearest_free(self, wished: Vec, base: Vec, depth: float, radius: float) -> Vec:
         tries = self._get_tries(wished, radius)
         rooms: list[Numbers] = []
         best = None
-        for first in range(0, _TRIES, _TRIES_AT_ONCE):
+        for first in range(0, len(tries), _TRIES_AT_ONCE):
             rooms.append(self._get_room(tries[first : first + _TRIES_AT_ONCE], base, depth, radius))
             free = np.flatnonzero(rooms[-1] >= -1e-9)
             if len(free):
                 best = first + int(free[0])
                 break
+        if best is None and not rooms:
+            return wished
         if best is None:
             best = int(np.argmax(np.round(np.concatenate(rooms), 6)))
         return Vec(*(float(part) for part in tries[best]))
@@ -110,6 +122,8 @@ class Entrances:
         """Points round the wished one, nearest first: over the top, or along the side of the foam."""
         step = max(_TRY_STEP_CM, 0.5 * (2 * radius + self.wall_cm))
         holder, top = self.holder, self.holder.top_z
+        if isinstance(holder, Bed):
+            return holder.get_tries(wished, step * _SPIRAL)
         if wished.z > top - 1e-9:
             tries = np.column_stack([wished.x + step * _SPIRAL[:, 0], wished.y + step * _SPIRAL[:, 1]])
             off = np.column_stack([tries[:, 0] - holder.middle_x, tries[:, 1]])

@@ -29,6 +29,10 @@ class Vec(NamedTuple):
         """The point mirrored left to right where ``flip`` is -1."""
         return Vec(self.x * flip, self.y, self.z)
 
+    def times(self, other: "Vec") -> "Vec":
+        """Each part multiplied by the other's."""
+        return Vec(self.x * other.x, self.y * other.y, self.z * other.z)
+
     def dot(self, other: "Vec") -> float:
         return self.x * other.x + self.y * other.y + self.z * other.z
 

@@ -15,11 +15,11 @@ from mirvel.core.boards import Board
 from mirvel.core.design import Balance, Grouping, Levels
 from mirvel.core.entering import Entrances, get_start
 from mirvel.core.forms import FORMS
-from mirvel.core.forms.form import Form
+from mirvel.core.forms.form import FRONT_TO_BACK, Form
 from mirvel.core.forms.inside import INSIDE
 from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.forms.wishes import Arranged, Wish, Wishing
-from mirvel.core.geometry import UPRIGHT, Vec
+from mirvel.core.geometry import Vec
 from mirvel.core.goods import Catalogue, Container, Role
 from mirvel.core.heads import get_growth_cm, get_head
 from mirvel.core.house import HouseRules
@@ -30,6 +30,7 @@ from mirvel.core.size import Sizing
 from mirvel.core.tips import get_tip
 from mirvel.core.vessel import get_holder, get_least_inside_cm
 
+KEPT_FREE = 0.9  # of a token's half width, nothing else stands so near its middle
 BREAKING_SHELL = 1.08  # how far out stands what is marked as breaking the outline
 LINE_CLEARANCE = 0.28  # share of the form by which line stems stand above the flowers at the crown
 
@@ -101,9 +102,9 @@ class _Placing:
             pin = piece.entry.get_pin(piece.number)
             if pin:
                 self.taken[piece.key] = self._take_pin(piece, pin)
-        crown = self._find_crown()
-        if crown:
-            site = self.form.crown(self.frame)
+        self._place_token()
+        crown, site = self._find_crown(), self.form.crown(self.frame)
+        if crown and site:
             self._get_board(crown).mark(crown, self.surface.get_in_lattice(site.point))
             self.taken[crown.key] = _Taken(site, 1.0)
         for entry in dict.fromkeys(piece.entry.id for piece in self.pieces):
@@ -117,12 +118,23 @@ class _Placing:
             entries = [each for each in self.recipe.entries if each.role is not Role.GREENERY]
             widths = {each.entry.id: each.head.width_cm for each in self.pieces}
             known = [widths[entry.id] for entry in entries if entry.id in widths]
-            board = Board(self.surface, piece.zone, len(self.pieces), known, self.arranged)
+            board = Board(self.surface, piece.zone, len(self.pieces), known, self.arranged, self.form.mirror)
             other = self.boards.get((not key[0], piece.zone))
             if other:
                 board.free = other.free  # no green ends at the very spot where a flower does
             self.boards[key] = board
         return self.boards[key]
+
+    def _place_token(self) -> None:
+        """The bow (or other token) takes the place the form keeps for it, before all else, and is worked round."""
+        tokens = [piece for piece in self.pieces if piece.entry.role is Role.TOKEN and piece.key not in self.taken]
+        if not self.form.token or not tokens:
+            return
+        piece, site = tokens[0], self.form.token(self.frame)
+        board = self._get_board(piece)
+        board.mark(piece, self.surface.get_in_lattice(site.point))
+        board.close(self.surface.get_in_lattice(site.point), KEPT_FREE * piece.head.width_cm / 2)
+        self.taken[piece.key] = _Taken(replace(site, level=1.0), 1.0)
 
     def _find_crown(self) -> Piece | None:
         """The piece that sets the height: the first line stem, else the first flower, else the first green."""
@@ -138,11 +150,11 @@ class _Placing:
         board, within = self._get_board(piece), self.surface.get_in_lattice(tip)
         nearest = self.surface.fit(board.get_nearest(within))
         facing = nearest.normal
-        if not self.form.only_listed:
+        if not self.form.only_listed and self.surface.lobes:
             lobe = self.surface.get_lobe(tip)
             facing = Vec(
                 (tip.x - lobe.centre.x) / lobe.half.x**2,
-                (tip.y - lobe.centre.y) / lobe.half.y**2,
+                (tip.y - lobe.centre.y) / lobe.get_half_depth(tip.y) ** 2,
                 (tip.z - lobe.centre.z) / lobe.half.z**2,
             ).unit
         board.mark(piece, within)
@@ -163,17 +175,24 @@ class _Placing:
             for (each, wish), site in zip(waiting, board.settle(waiting), strict=True):
                 self.taken[each.key] = self._take(site, each, wish)
             return
+        self._place_pairs(waiting, board)
+
+    def _place_pairs(self, waiting: list[tuple[Piece, Wish]], board: Board) -> None:
+        """Every second piece mirrors the one before; one over stands on the middle line, as on the narrow arms of a
+        covered frame or the ridge of a saddle any may."""
         before: tuple[Site, Wish] | None = None
+        free_middle = self.form.covers_frame or self.form.mirror == FRONT_TO_BACK
         for number, (each, wish) in enumerate(waiting):
             if before is not None:
-                site = _mirror_site(before[0])
+                site = _mirror_site(before[0], self.form.mirror)
                 board.mark(each, site.point, taking=True)
                 self.taken[each.key], before = self._take(site, each, before[1]), None
-            else:
-                alone = len(waiting) % 2 == 1 and number == 0
-                side = replace(wish, across=0.0) if alone else wish
-                site = board.take(each, side, alone=alone, paired=not alone)
-                self.taken[each.key], before = self._take(site, each, wish), None if alone else (site, wish)
+                continue
+            alone = number == len(waiting) - 1 if free_middle else len(waiting) % 2 == 1 and number == 0
+            side = replace(wish, across=0.0) if alone and not free_middle else wish
+            site = board.take(each, side, alone=alone, paired=not (alone or free_middle), middle=free_middle)
+            is_paired = not alone and site.point != site.point.times(self.form.mirror)
+            self.taken[each.key], before = self._take(site, each, wish), (site, wish) if is_paired else None
 
     def _take(self, site: Site, piece: Piece, wish: Wish) -> _Taken:
         return _Taken(self.surface.fit(site), self._get_shell(piece, wish))
@@ -199,8 +218,11 @@ class _Placing:
 
     def _settle(self, piece: Piece, taken: _Taken, holders: list[Entrances]) -> Place:
         site = taken.site
-        lying = self.form.pose != UPRIGHT
-        tip = taken.tip or get_tip(piece, site, taken.shell, self.surface, listed=self.form.only_listed, lying=lying)
+        listed, lying = self.form.only_listed, self.form.lies
+        tip = taken.tip or get_tip(piece, site, taken.shell, self.surface, listed=listed, lying=lying)
+        bed = self.frame.bed
+        if bed and not piece.material.is_axial and not taken.tip:
+            tip = bed.get_clear_of_foam(tip, site.normal, piece.head.length_cm)
         base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
         entrances = holders[site.vessel]
         start = get_start(base, self.frame, entrances.holder, self.form.entering, self.recipe.mechanics)
@@ -228,12 +250,12 @@ class _Placing:
         )
 
 
-def _mirror_site(site: Site) -> Site:
-    """The site across the middle, left to right."""
+def _mirror_site(site: Site, mirror: Vec) -> Site:
+    """The site across the middle: left to right, or front to back."""
     return replace(
         site,
-        point=site.point.across(-1.0),
-        normal=site.normal.across(-1.0),
-        centre=site.centre.across(-1.0),
+        point=site.point.times(mirror),
+        normal=site.normal.times(mirror),
+        centre=site.centre.times(mirror),
         bow=-site.bow,
     )

@@ -11,8 +11,10 @@ from bisect import bisect_left
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from mirvel.core.beds import get_bed, has_bed
 from mirvel.core.design import HeightBase, HeightOf, HeightRule
 from mirvel.core.forms import FORMS
+from mirvel.core.forms.covering import get_over_cm
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.surface import Frame, Surface
 from mirvel.core.goods import Container
@@ -83,6 +85,12 @@ class _Filling:
 
     def get_frame(self, above: float, half_width: float) -> Frame:
         container, ratio = self.container, self.form.proportions.depth
+        bed = get_bed(container) if has_bed(container) else None
+        if self.form.covers_frame and bed:
+            left, right, front, back = bed.outline.box
+            over = get_over_cm(above)
+            wide, deep = (right - left) / 2, (back - front) / 2
+            return Frame(above, wide + over, deep + over, wide, deep, rim_height_cm=container.rim_height_cm, bed=bed)
         if ratio == 1.0:
             ratio = (1 + container.mouth_ratio) / 2
         mouth = container.mouth_cm / 2
@@ -95,6 +103,7 @@ class _Filling:
             mouth * container.mouth_ratio,
             container.vessel_offsets,
             container.rim_height_cm,
+            bed,
         )
 
     def get_limits(self, above: float) -> tuple[float, float]:
@@ -112,7 +121,10 @@ class _Filling:
         return self.footprints_cm2 >= self.target * area
 
     def get_half_width(self, above: float) -> float:
-        """The half width at which the blooms fill the form, within its proportions and over the rim."""
+        """The half width at which the blooms fill the form, within its proportions and over the rim; a covered frame's
+        is its own."""
+        if self.form.covers_frame:
+            return self.get_frame(above, 0.0).half_width_cm
         if not self.form.covers:
             low, high = self.get_limits(above)
             found = min(high, max(low, self.form.proportions.natural * self.slimmer * above))
@@ -157,13 +169,15 @@ def get_sizing(recipe: Recipe, container: Container, footprints_cm2: float, rule
     if size.mode is SizeMode.OWN and size.own_height_cm and size.own_width_cm:
         above = _get_room_above(size.own_height_cm, container, "size, own height")
         half_width = max(size.own_width_cm / 2, filling.least_half_width)
-        if form.proportions.over_mouth:  # as wide as its mouth, whatever is asked
+        if form.covers_frame:
+            half_width = filling.get_half_width(above)
+        elif form.proportions.over_mouth:  # as wide as its mouth, whatever is asked
             low, high = filling.get_limits(above)
             half_width = min(high, max(low, half_width))
     else:
         most, capped_by = _cap(ruled, recipe, form, container)
         above = _get_room_above(most, container, "size, rule, factor")
-        if size.mode is SizeMode.FROM_FULLNESS and form.covers and not form.proportions.over_mouth:
+        if size.mode is SizeMode.FROM_FULLNESS and form.covers and not form.is_as_large_as_its_container:
             above = filling.get_height(above)
         half_width = filling.get_half_width(above)
     frame = filling.get_frame(above, half_width)
@@ -172,8 +186,8 @@ def get_sizing(recipe: Recipe, container: Container, footprints_cm2: float, rule
         frame=frame,
         overall_height_cm=container.rim_height_cm + above,
         fullness=footprints_cm2 / form.get_area_cm2(frame),
-        thin_below=rules.thin_below * density if form.covers else 0.0,
-        crowded_above=rules.crowded_above,
+        thin_below=(form.fullness or (rules.thin_below, 0.0))[0] * density if form.covers else 0.0,
+        crowded_above=form.fullness[1] if form.fullness else rules.crowded_above,
         ruled_height_cm=ruled,
         capped_by=capped_by,
     )

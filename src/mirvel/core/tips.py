@@ -15,6 +15,7 @@ from mirvel.core.places import get_head_extent
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
 SKIRT_LEVEL = 0.08
 TABLE_CLEAR_CM = 1.5
+COLLAR_CLEAR_CM = 1.0
 LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
 SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 
@@ -35,6 +36,8 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
         return site.point
     if listed or site.level >= 1:
         return _drop_below_top(piece, site.point, site.normal, above)
+    if not surface.lobes:
+        return _get_tip_on_frame(piece, site, shell, surface.frame)
     lobe = surface.get_lobe(site.point)
     tip = lobe.centre.plus(site.point.minus(lobe.centre), shell)
     hangs = piece.entry.role is Role.TRAILING and piece.material.is_axial
@@ -50,9 +53,21 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
         tip = lobe.centre.plus(tip.minus(lobe.centre), limit / stretch)
     upright = get_head_extent(piece.material, site.normal, radius)
     top, bottom = tip.z + upright.top, tip.z + upright.bottom
-    lowest = max(LOWEST_SHARE * above, TABLE_CLEAR_CM - surface.frame.rim_height_cm)
+    lowest = TABLE_CLEAR_CM - surface.frame.rim_height_cm
+    if surface.frame.bed is None:  # over the side of an open block of foam heads may hang as low as it is
+        lowest = max(LOWEST_SHARE * above, lowest)
     lift = 0.0 if lying else max(0.0, lowest - bottom)
     return Vec(tip.x, tip.y, tip.z + min(lift, above - top))
+
+
+def _get_tip_on_frame(piece: Piece, site: Site, shell: float, frame: Frame) -> Vec:
+    """On a covered frame: set back towards the foam by its shell, never above the top nor behind the frame's back."""
+    tip = site.point.plus(site.normal, (shell - 1) * frame.above_rim_cm)
+    if piece.material.is_leaf and piece.is_green and shell > 1:  # the collar hangs over the side and hides it
+        return Vec(tip.x, tip.y, COLLAR_CLEAR_CM - frame.rim_height_cm)
+    reach = get_head_extent(piece.material, site.normal, piece.head.width_cm / 2)
+    lift = max(0.0, -frame.rim_height_cm - (tip.z + reach.bottom))
+    return Vec(tip.x, tip.y, min(tip.z + lift, frame.above_rim_cm - reach.top))
 
 
 def _drop_below_top(piece: Piece, point: Vec, normal: Vec, above: float) -> Vec:
@@ -67,7 +82,7 @@ def _get_hanging_tip(tip: Vec, lobe: Lobe, frame: Frame, stretch: float) -> Vec:
     low = max(low, TABLE_CLEAR_CM - frame.rim_height_cm, lobe.centre.z - LOWEST_IN_LOBE * lobe.half.z)
     down = abs(low - lobe.centre.z) / lobe.half.z
     furthest = max(0.0, stretch**lobe.power - down**lobe.power) ** (1 / lobe.power)
-    off = Vec((tip.x - lobe.centre.x) / lobe.half.x, (tip.y - lobe.centre.y) / lobe.half.y, 0.0)
+    off = Vec((tip.x - lobe.centre.x) / lobe.half.x, (tip.y - lobe.centre.y) / lobe.get_half_depth(tip.y), 0.0)
     inwards = min(1.0, furthest / max(off.reach, 1e-9))
     x, y = tip.x - lobe.centre.x, tip.y - lobe.centre.y
     return Vec(lobe.centre.x + x * inwards, lobe.centre.y + y * inwards, low)

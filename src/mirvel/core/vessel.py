@@ -12,6 +12,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.beds import Bed, get_bed, has_bed
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec, get_lean_deg
 from mirvel.core.goods import Container, Material
@@ -28,6 +29,7 @@ PIN_HOLDER_HALF_CM, PIN_HOLDER_HIGH_CM = 3.5, 2.0  # a 7 cm holder
 FOAM_DEPTH_HEAVY_CM = 5.0
 HEAVY_STEM_MM = 8.0
 TALL_STEM_CM = 40.0
+THIN_FOAM_CM, THIN_SHARE = 6.0, 0.5  # 1.9 and 2.5 cm: "1.3 to 2.5 cm in a ring", common practice, no published source
 FOAM_DEPTH_CM = 3.8  # "minimum so that the flower drinks and lasts": common practice, no published source
 
 
@@ -163,10 +165,12 @@ def lean_over(down: Vec, lean_deg: float) -> Vec:
     return Vec(down.x * flat, down.y * flat, -math.cos(math.radians(lean_deg)))
 
 
-def get_foam_depth_cm(material: Material, visible_cm: float) -> float:
-    """How deep a stem goes into foam: 5 cm when heavy or tall, 3.8 cm otherwise (common practice)."""
+def get_foam_depth_cm(material: Material, visible_cm: float, foam: Hollow | Bed) -> float:
+    """How deep a stem goes into foam: 5 cm when heavy or tall, 3.8 cm otherwise, half as deep in the thin foam of a
+    frame (common practice)."""
+    thin = THIN_SHARE if foam.top_z - foam.bottom_z <= THIN_FOAM_CM else 1.0
     is_heavy = material.stem_diameter_mm >= HEAVY_STEM_MM or visible_cm >= TALL_STEM_CM
-    return FOAM_DEPTH_HEAVY_CM if is_heavy else FOAM_DEPTH_CM
+    return thin * (FOAM_DEPTH_HEAVY_CM if is_heavy else FOAM_DEPTH_CM)
 
 
 def get_inside(container: Container, vessel: int = 0) -> Hollow:
@@ -204,8 +208,10 @@ def get_pin_holder(container: Container) -> Hollow:
     return Hollow(half, half, min(-0.5, floor + PIN_HOLDER_HIGH_CM), floor, square=False)
 
 
-def get_holder(recipe: Recipe, container: Container, vessel: int = 0) -> Hollow:
-    """What the stems of a recipe stand in: its foam, its pin holder, or the inside of its container."""
+def get_holder(recipe: Recipe, container: Container, vessel: int = 0) -> Hollow | Bed:
+    """What the stems of a recipe stand in: a frame's bed, its foam, its pin holder, or the inside of its container."""
+    if has_bed(container):
+        return get_bed(container)
     if recipe.mechanics is Mechanics.FOAM:
         return get_foam(container, recipe.foam_above_rim_cm)
     if recipe.mechanics is Mechanics.PIN_HOLDER:

@@ -18,6 +18,7 @@ from mirvel.core.placing import get_pieces, get_places
 from mirvel.core.pricing import Money, get_money
 from mirvel.core.recipe import Recipe
 from mirvel.core.size import Sizing, get_sizing
+from mirvel.core.standing import get_hang_cm, get_stand_cm
 from mirvel.core.stems import Assembled, get_assembled
 from mirvel.core.units import get_step_cm
 
@@ -34,18 +35,32 @@ class Build:
     extent: Extent
     cuts: tuple[Cut, ...]
     base: BasePlan
+    stand_cm: float
 
     @property
     def table_cm(self) -> float:
-        """How far the table lies below the middle of the mouth: the rim's height, or half a mouth lying on its side."""
-        if self.sizing.form.pose == UPRIGHT:
+        """How far the table (or the ground) lies below the middle of the mouth: the rim's height, half a mouth lying on
+        its side, or what a stand lifts it."""
+        form = self.sizing.form
+        if form.pose == UPRIGHT:
             return self.container.rim_height_cm
-        return self.container.rim_halves_cm[1]
+        if form.lies:
+            return self.container.rim_halves_cm[1]
+        return get_hang_cm(self.stand_cm, self.container, self.extent)
 
     @property
     def overall_height_cm(self) -> float:
-        """Table to the highest point: of the flowers, or of a handle over them."""
+        """Table to the highest point: of the flowers, of a handle over them, or of the stand."""
+        if self.sizing.form.hangs:
+            return max(self.stand_cm, self.table_cm + self.extent.top)
         return self.table_cm + max(self.extent.top, self.container.height_cm - self.container.rim_height_cm)
+
+    @property
+    def bench_extent(self) -> Extent:
+        """The box it fills as it lies on the bench while it is made."""
+        if not self.sizing.form.hangs:
+            return self.extent
+        return get_extent(self.places, self.container.halves_cm, UPRIGHT)
 
 
 @dataclass(frozen=True)
@@ -86,6 +101,7 @@ def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
         extent=get_extent(places, container.halves_cm, sizing.form.pose),
         cuts=cuts,
         base=get_base_plan(recipe, container, cuts),
+        stand_cm=get_stand_cm(recipe, catalogue),
     )
 
 

@@ -1,16 +1,18 @@
 """The container from above: rim, mouth, tape grid, foam, handle."""
 
+from mirvel.core.beds import has_bed
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container, ContainerKind, MouthShape
 from mirvel.core.grids import get_strips
 from mirvel.core.vessel import get_foam
 from mirvel.core.working import Worked
+from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
-from mirvel.drawing.palette import GLASS, GLAZE, INK
+from mirvel.drawing.palette import FOAM_IN_SHADE, GLASS, GLAZE, INK
 from mirvel.drawing.pieces import Brush
 from mirvel.drawing.svg import path, tag
-from mirvel.drawing.vessel import FOAM_IN_SHADE, draw_handle
+from mirvel.drawing.vessel import draw_handle
 from mirvel.drawing.view import MM_PER_CM
 
 DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
@@ -21,6 +23,8 @@ def draw_mouth(worked: Worked, brush: Brush) -> str:
     container = worked.container
     if container.kind is ContainerKind.HORN:
         return draw_horn(container, brush.eye)
+    if has_bed(container):
+        return draw_frame(worked, brush)
     drawn = []
     for middle in container.vessel_offsets:
         x, y = brush.eye.flatten(Vec(middle, 0.0, 0.0))

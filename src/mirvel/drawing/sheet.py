@@ -7,19 +7,23 @@ import math
 from collections import Counter
 from dataclasses import dataclass, replace
 
-from mirvel.core.geometry import Vec
+from mirvel.core.beds import has_bed
+from mirvel.core.forms.form import Guide
+from mirvel.core.geometry import UPRIGHT, Vec
 from mirvel.core.goods import ContainerKind
 from mirvel.core.places import Place, get_extent
 from mirvel.core.units import format_length
 from mirvel.core.working import Worked
 from mirvel.drawing import mouth, vessel
+from mirvel.drawing.frames import draw_stand, is_face_on
+from mirvel.drawing.guides import draw_guide
 from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
 from mirvel.drawing.palette import INK, NUMERALS, PAPER, to_greys
 from mirvel.drawing.pieces import Brush, draw_piece, draw_stem
 from mirvel.drawing.svg import num, path, tag, text
 from mirvel.drawing.symbols import Symbols
-from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, Eye, View, get_eye
+from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, SIDE_HOUR, Eye, View, get_eye
 
 _GREENS_DEEPER_CM = 3.0
 _SKIRT_CM = 1.0
@@ -121,8 +125,8 @@ def _get_lettered(worked: Worked, style: Style, share: float) -> Style:
     """The style with its text size settled: a share of the piece's height and depth, so that print sizes agree."""
     if style.text_mm:
         return style
-    extent = worked.extent
-    plan = 2 * max(-extent.left, extent.right, extent.back, -extent.front)
+    flat = worked.bench_extent
+    plan = 2 * max(-flat.left, flat.right, flat.back, -flat.front)
     return replace(style, text_mm=round((worked.overall_height_cm + plan) * MM_PER_CM * share + 2.0, 1))
 
 
@@ -156,7 +160,9 @@ def _get_leaves_above(worked: Worked, eye: Eye) -> float:
 
 def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) -> tuple[str, float, float]:
     unit, size = worked.rules.unit, style.text_mm or 11.0
-    eye = get_eye(view, style.hour, worked.sizing.form.pose)
+    form = worked.sizing.form
+    # A hung frame is cut through from top to foot, and that is seen from its side.
+    eye = get_eye(view, SIDE_HOUR if view is View.SECTION and form.hangs else style.hour, form.pose)
     reach = _get_sides(worked, eye)
     left_margin, right_margin = size * 4.4, size * 4.6
     headroom = _get_leaves_above(worked, eye) * MM_PER_CM
@@ -167,15 +173,19 @@ def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) 
     top = table - worked.overall_height_cm * MM_PER_CM
     inner, outer = right + size * 1.4, right + size * 3.2
     rim = eye.origin_y if worked.table_cm == worked.container.rim_height_cm else table
+    high = top
+    if form.hangs:  # the piece itself, on its stand
+        high, rim = (eye.origin_y - edge * MM_PER_CM for edge in (worked.extent.top, worked.extent.bottom))
     guides = path("M", right + 4, top, "L", outer + 4, top, "M", right + 4, rim, "L", inner + 4, rim)
     body = (
         tag("path", d=path("M", size * 2.6, table, "L", width, table), stroke=INK, stroke_width=1.3)
         + draw_ruler(left - size * 1.1, table, worked.overall_height_cm, unit, size)
         + tag("path", d=guides, stroke=INK, stroke_width=0.35, stroke_dasharray="2 2")
-        + (draw_upright(inner, top, rim, (rim - top) / MM_PER_CM, unit, size, "above-rim") if rim < table else "")
+        + (draw_upright(inner, high, rim, (rim - high) / MM_PER_CM, unit, size, "above-rim") if rim < table else "")
         + draw_upright(outer, top, table, worked.overall_height_cm, unit, size, "height")
         + draw_level(table + size * 0.9, left, right, reach[1] - reach[0], unit, size, "width")
         + _draw_piece(worked, symbols, eye, titled=True)
+        + (draw_guide(worked, eye, size) if form.hangs and is_face_on(eye) else "")
         + (_draw_labels(worked, eye, style) if style.numbered or style.marked else "")
     )
     return tag("g", body, class_="front", data_view=eye.view.value), width, table + size * 2.6
@@ -187,8 +197,7 @@ def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, *, titled: bool) -> 
     brush = _get_brush(worked, symbols, eye)
     shown = [place for place in worked.places if not place.is_inside]
     order = sorted(shown, key=lambda place: _get_nearness(place, eye))
-    lies = worked.container.kind is ContainerKind.HORN
-    edge = -1000.0 if lies else -_SKIRT_CM
+    edge = _get_edge(worked, eye)
     behind = [place for place in order if eye.get_nearness(place.tip) < edge]
     before = [place for place in order if eye.get_nearness(place.tip) >= edge]
     cut_open = eye.view is View.SECTION
@@ -200,7 +209,18 @@ def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, *, titled: bool) -> 
         return stems + "".join(draw_piece(place, brush, titled=titled) for place in places)
 
     body = vessel.draw_standing(worked, brush, cut_open=cut_open)
-    return tag("g", drawn(behind) + vessel.draw_foam_top(worked, brush) + body + drawn(before), class_="piece")
+    stand = draw_stand(worked, eye)
+    if edge > 0:
+        return tag("g", drawn(behind) + body + stand, class_="piece")
+    return tag("g", stand + drawn(behind) + vessel.draw_foam_top(worked, brush) + body + drawn(before), class_="piece")
+
+
+def _get_edge(worked: Worked, eye: Eye) -> float:
+    """How near a piece has to be to be drawn before its container: at the rim; all of a horn's and a frame's are, but
+    from behind none of a frame's."""
+    if has_bed(worked.container):
+        return 1000.0 if eye.towards.z < -0.5 else -1000.0
+    return -1000.0 if worked.container.kind is ContainerKind.HORN else -_SKIRT_CM
 
 
 def _get_brush(worked: Worked, symbols: Symbols, eye: Eye) -> Brush:
@@ -216,8 +236,8 @@ def _get_nearness(place: Place, eye: Eye) -> float:
 
 
 def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, float, float]:
-    extent, unit, size = worked.extent, worked.rules.unit, style.text_mm or 11.0
-    eye = get_eye(View.PLAN, FRONT_HOUR, worked.sizing.form.pose)
+    form, extent, unit, size = worked.sizing.form, worked.bench_extent, worked.rules.unit, style.text_mm or 11.0
+    eye = get_eye(View.PLAN, FRONT_HOUR, UPRIGHT if form.hangs else form.pose)
     reach = max(-extent.left, extent.right, extent.back, -extent.front) * MM_PER_CM
     clock = reach + size * 0.6
     margin = clock + 5 + size * 1.6
@@ -231,13 +251,14 @@ def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, flo
     )
     labels = _draw_labels(worked, eye, style) if style.numbered or style.marked else ""
     body = (
-        draw_clock(eye.origin_x, eye.origin_y, clock, size)
+        (draw_clock(eye.origin_x, eye.origin_y, clock, size) if form.guide is Guide.CLOCK else "")
         + mouth.draw_mouth(worked, brush)
         + tag("g", pieces, class_="piece")
         + mouth.draw_handle_above(worked, brush)
+        + draw_guide(worked, eye, size)
         + labels
         + text(
-            "front",
+            "foot" if form.hangs else "front",
             eye.origin_x,
             2 * margin + size * 0.4,
             size * 0.85,

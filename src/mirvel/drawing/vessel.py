@@ -3,16 +3,18 @@ open; the handle, the tie, the tape. The plan is in ``mouth``, the horn in ``hor
 
 import math
 
+from mirvel.core.beds import has_bed
 from mirvel.core.cuts import Cut
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container, ContainerKind
 from mirvel.core.vessel import Hollow, get_foam, get_inside, get_pin_holder, get_water_depth_cm
 from mirvel.core.working import Worked
+from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
 from mirvel.drawing.inside import draw_inside
 from mirvel.drawing.outline import get_breadth, get_half_at, get_profile
-from mirvel.drawing.palette import FAINT_INK, GLASS, GLAZE, INK, WATER, mix
+from mirvel.drawing.palette import FAINT_INK, FOAM, FOAM_EDGE, FOAM_IN_SHADE, GLASS, GLAZE, INK, WATER, mix
 from mirvel.drawing.pieces import Brush, draw_stem
 from mirvel.drawing.svg import closed, path, tag
 from mirvel.drawing.view import MM_PER_CM
@@ -21,7 +23,6 @@ Points = list[tuple[float, float]]
 _OUTLINE_MM = 1.3
 _DASH = "4 3"
 _WICKER, _WOOD, _TRAY, _RAFFIA, _METAL = "#cda873", "#c9b08a", "#77806f", "#c8a86a", "#a3a59b"
-FOAM, FOAM_EDGE, FOAM_IN_SHADE = "#7f9a72", "#4d5f45", "#55684c"
 _BODIES = {ContainerKind.BASKET: _WICKER, ContainerKind.FOAM_TRAY: _TRAY, ContainerKind.BOX: _WOOD}
 
 
@@ -32,6 +33,8 @@ def draw_standing(worked: Worked, brush: Brush, *, cut_open: bool = False) -> st
         return draw_horn(container, brush.eye)
     if container.kind is ContainerKind.TIE:
         return _draw_tied(worked, brush)
+    if has_bed(container):
+        return draw_frame(worked, brush, cut_open=cut_open)
     vessels = sorted(
         range(len(container.vessel_offsets)),
         key=lambda each: brush.eye.get_nearness(Vec(container.vessel_offsets[each], 0.0, 0.0)),
@@ -240,7 +243,7 @@ def _draw_block(
 def draw_foam_top(worked: Worked, brush: Brush) -> str:
     """The part of the foam that stands above the rim, behind the flowers."""
     lies = worked.container.kind is ContainerKind.HORN
-    if worked.recipe.mechanics is not Mechanics.FOAM or lies:
+    if worked.recipe.mechanics is not Mechanics.FOAM or lies or has_bed(worked.container):
         return ""
     foam = get_foam(worked.container, worked.recipe.foam_above_rim_cm)
     return _draw_block(foam, worked.container, brush, "1", 0.0, fill=FOAM_IN_SHADE)

@@ -7,7 +7,7 @@ from enum import StrEnum
 from mirvel.core.geometry import ORIGIN, UPRIGHT, Pose, Vec
 
 MM_PER_CM = 10.0
-FRONT_HOUR, BACK_HOUR = 6.0, 12.0
+FRONT_HOUR, BACK_HOUR, SIDE_HOUR = 6.0, 12.0, 3.0
 
 
 class View(StrEnum):

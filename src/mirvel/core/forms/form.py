@@ -11,6 +11,7 @@ from enum import StrEnum
 from functools import lru_cache
 
 from mirvel.core.design import Arranging, HeightBase, HeightOf, HeightRule, Mechanics, SeenFrom
+from mirvel.core.forms.covering import cover_bed
 from mirvel.core.forms.samples import USUAL_SAMPLE, Wanted
 from mirvel.core.forms.surface import (
     Frame,
@@ -50,6 +51,15 @@ USUAL_RULE = HeightRule(factor=1.75, of=HeightOf.CONTAINER_HEIGHT, base=HeightBa
 AS_THE_HOUSE = Arranging()
 
 
+class Guide(StrEnum):
+    """What is drawn round a plan to find places by."""
+
+    CLOCK = "clock"
+    ARMS = "arms"
+    THIRDS_UP = "thirds up"
+    THIRDS_ALONG = "thirds along"
+
+
 class Entering(StrEnum):
     """How stems go in: crossing inside from their own side of the mouth, gathered to one spot, or upright."""
 
@@ -73,9 +83,22 @@ class Proportions:
 CROWN_FACING = Vec(0.0, -0.34, 0.94).unit
 
 
+ACROSS, FRONT_TO_BACK = Vec(-1.0, 1.0, 1.0), Vec(1.0, -1.0, 1.0)
+Located = tuple[str, float | None, str]  # where on it, how far from its middle (cm) if that is told, and which face
+HUNG = Pose(Vec(1.0, 0.0, 0.0), Vec(0.0, 0.0, -1.0), Vec(0.0, 1.0, 0.0))  # its face to the room, what was away is up
+
+
+def keep_no_crown(frame: Frame) -> None:
+    """No one place sets the height."""
+
+
 def keep_crown_over_the_middle(frame: Frame) -> Site:
     """The highest place: over the middle, a bloom there tipped a little towards the designer's side."""
     return Site(Vec(0.0, 0.0, frame.above_rim_cm), CROWN_FACING, 1.0)
+
+
+def _have_no_lobes(frame: Frame) -> tuple[Lobe, ...]:
+    return ()
 
 
 def _list_nothing(frame: Frame) -> tuple[Site, ...]:
@@ -86,14 +109,20 @@ def _list_nothing(frame: Frame) -> tuple[Site, ...]:
 class Form:
     """One form; the callables get the frame the piece is built in.
 
-    ``covers`` says whether its heads are meant to close its surface, so that fullness can be judged and can size
-    it; ``only_listed`` that its sites are its own list, and no lattice; ``zones`` where roles keep to themselves.
+    ``covers_frame`` says that the surface follows a frame's foam, and no lobes; ``covers`` whether its heads are meant
+    to close its surface, so that fullness can be judged and can size it; ``only_listed`` that its sites are its own
+    list, and no lattice; ``zones`` where roles keep to themselves.
+    ``pose`` is how it stands or hangs when it is looked at, ``lies`` that it is made as it lies. ``fullness`` is below
+    what it reads thin and above what crowded, where that is other than the house's. ``token`` is the place of the bow
+    or other token, worked round; ``mirror`` which way matched pairs are mirrored; ``locate`` how a place is found on
+    it, where that is not by the clock, and ``guide`` what is drawn round its plan for that.
     """
 
     name: str
     about: str
-    lobes: Callable[[Frame], tuple[Lobe, ...]]
     usual_kind: ContainerKind
+    lobes: Callable[[Frame], tuple[Lobe, ...]] = _have_no_lobes
+    covers_frame: bool = False
     kinds: frozenset[ContainerKind] = VASES | BOWLS
     mouths: frozenset[MouthShape] = COMPACT_MOUTHS
     mechanics: tuple[Mechanics, ...] = GLASS_MECHANICS
@@ -104,13 +133,19 @@ class Form:
     covers: bool = True
     entering: Entering = Entering.CROSSING
     keep: Keep = keep_all
-    crown: Callable[[Frame], Site] = keep_crown_over_the_middle
+    crown: Callable[[Frame], Site | None] = keep_crown_over_the_middle
     listed: Callable[[Frame], tuple[Site, ...]] = _list_nothing
     only_listed: bool = False
     wishes: Callable[[Wishing], Iterator[Wish]] = get_usual_wishes
     zones: dict[Role, str] = field(default_factory=dict, hash=False)
     most_above: Callable[[Container], float | None] = lambda container: None
     pose: Pose = UPRIGHT
+    lies: bool = False
+    fullness: tuple[float, float] | None = None
+    token: Callable[[Frame], Site] | None = None
+    mirror: Vec = ACROSS
+    locate: Callable[[Frame, Vec], Located] | None = None
+    guide: Guide = Guide.CLOCK
     vessels: int = 1
     sample: tuple[Wanted, ...] = USUAL_SAMPLE
 
@@ -122,18 +157,33 @@ class Form:
             and len(container.vessel_offsets) == self.vessels
         )
 
+    @property
+    def hangs(self) -> bool:
+        """Whether it is made lying on the bench and shown upright, on a stand."""
+        return self.pose == HUNG
+
+    @property
+    def is_as_large_as_its_container(self) -> bool:
+        """Whether its width follows what it is made in, whatever its flowers."""
+        return self.covers_frame or self.proportions.over_mouth is not None
+
     def get_surface(self, frame: Frame) -> Surface:
         """The form's surface and sites in a frame; remembered."""
         return _get_surface(self, frame)
 
     def get_area_cm2(self, frame: Frame) -> float:
         """The area heads have to cover."""
+        if self.covers_frame:
+            return self.get_surface(frame).area_cm2
         return get_area_cm2(self.lobes(frame), frame, self.keep)
 
 
 @lru_cache(maxsize=512)
 def _get_surface(form: Form, frame: Frame) -> Surface:
-    steady = form.only_listed or form.proportions.over_mouth
+    if form.covers_frame and frame.bed:
+        area, sites = cover_bed(frame, frame.bed)
+        return Surface(frame, (), area, make_lattice(frame, area, sites, listed=False))
+    steady = form.only_listed or form.is_as_large_as_its_container
     lobes = form.lobes(frame)
     lattice = _get_lattice(form, frame if steady else frame.model)
     return Surface(frame, lobes, get_area_cm2(lobes, frame, form.keep), lattice)

@@ -57,6 +57,7 @@ FORM = Form(
     keep=keep_above_table,
     crown=get_crown,
     wishes=get_wishes,
+    lies=True,
     # Seen from the front the mouth opens to the right and a little towards the eye.
     pose=Pose(Vec(0.45, 0.0, 0.893), Vec(0.893, 0.0, -0.45), Vec(0.0, 1.0, 0.0)),
     sample=(

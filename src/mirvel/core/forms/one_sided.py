@@ -26,7 +26,12 @@ def keep_front(frame: Frame, points: Numbers) -> Mask:
 
 def get_crown(frame: Frame) -> Site:
     """The tallest stands at the back, in the middle."""
-    return Site(Vec(0.0, BACK_SHARE * 0.5 * frame.half_depth_cm, frame.above_rim_cm), Vec(0.0, -0.25, 0.97).unit, 1.0)
+    return get_crown_at(frame, BACK_SHARE * 0.5 * frame.half_depth_cm)
+
+
+def get_crown_at(frame: Frame, y: float) -> Site:
+    """The tallest in the middle, so far back."""
+    return Site(Vec(0.0, y, frame.above_rim_cm), Vec(0.0, -0.25, 0.97).unit, 1.0)
 
 
 def get_wishes(wishing: Wishing) -> Iterator[Wish]:

@@ -13,6 +13,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.beds import Bed
 from mirvel.core.geometry import ORIGIN, Vec
 
 Numbers = NDArray[np.float64]
@@ -29,7 +30,7 @@ _MEETING = 0.96  # a site inside another lobe by more than this is in the seam, 
 @dataclass(frozen=True)
 class Frame:
     """The box a form is built in: height above the rim, half the width and depth, the mouth it stands over, where
-    its vessels stand, and how high their rim is above the table."""
+    its vessels stand, how high their rim is above the table, and a frame's bed of foam."""
 
     above_rim_cm: float
     half_width_cm: float
@@ -38,6 +39,7 @@ class Frame:
     mouth_half_depth_cm: float
     vessels: tuple[float, ...] = (0.0,)
     rim_height_cm: float = 20.0
+    bed: Bed | None = None
 
     @property
     def model(self) -> "Frame":
@@ -72,16 +74,28 @@ class Site:
 
 @dataclass(frozen=True)
 class Lobe:
-    """One rounded body; ``lowest`` is where it is cut off, as a share of its half height (-1 its foot)."""
+    """One rounded body; ``lowest`` is where it is cut off, as a share of its half height (-1 its foot), ``front`` its
+    half depth towards the front where that is another than behind (a teardrop's)."""
 
     centre: Vec
     half: Vec
     lowest: float = -1.0
     power: float = 2.0
+    front: float = 0.0
+
+    def get_half_depth(self, y: float) -> float:
+        """Half the depth on the side a point lies on."""
+        return self.front if self.front and y < self.centre.y else self.half.y
+
+    def _get_half_depths(self, y: Numbers) -> Numbers:
+        depths: Numbers = np.where(y < self.centre.y, self.front or self.half.y, self.half.y)
+        return depths
 
     def get_stretch(self, point: Vec) -> float:
         """How far out a point lies: 1 on the surface, less inside."""
-        across = math.hypot((point.x - self.centre.x) / self.half.x, (point.y - self.centre.y) / self.half.y)
+        across = math.hypot(
+            (point.x - self.centre.x) / self.half.x, (point.y - self.centre.y) / self.get_half_depth(point.y)
+        )
         up = abs(point.z - self.centre.z) / self.half.z
         if self.power == 2.0:
             return math.hypot(across, up)
@@ -89,7 +103,8 @@ class Lobe:
 
     def get_stretches(self, points: Numbers) -> Numbers:
         """The same for points of shape (n, 3)."""
-        across = np.hypot((points[:, 0] - self.centre.x) / self.half.x, (points[:, 1] - self.centre.y) / self.half.y)
+        deep = self._get_half_depths(points[:, 1])
+        across = np.hypot((points[:, 0] - self.centre.x) / self.half.x, (points[:, 1] - self.centre.y) / deep)
         up = np.abs(points[:, 2] - self.centre.z) / self.half.z
         stretch: Numbers = (across**self.power + up**self.power) ** (1 / self.power)
         return stretch
@@ -99,22 +114,25 @@ class Lobe:
         cos = np.cos(tilts)
         height = np.sign(cos) * np.abs(cos) ** (2 / self.power)
         around = np.abs(np.sin(tilts)) ** (2 / self.power)
+        ways = np.cos(turns)
+        deep = np.where(ways < 0, self.front or self.half.y, self.half.y)
         return np.column_stack(
             [
                 self.centre.x + self.half.x * around * np.sin(turns),
-                self.centre.y + self.half.y * around * np.cos(turns),
+                self.centre.y + deep * around * ways,
                 self.centre.z + self.half.z * height,
             ]
         )
 
     def get_normals(self, points: Numbers) -> Numbers:
         """Outward unit normals at points on the surface, shape (n, 3)."""
-        x, y = (points[:, 0] - self.centre.x) / self.half.x, (points[:, 1] - self.centre.y) / self.half.y
+        deep = self._get_half_depths(points[:, 1])
+        x, y = (points[:, 0] - self.centre.x) / self.half.x, (points[:, 1] - self.centre.y) / deep
         z = (points[:, 2] - self.centre.z) / self.half.z
         across = np.maximum(np.hypot(x, y), 1e-12)
         flat = across ** (self.power - 1)
         steep = np.sign(z) * np.abs(z) ** (self.power - 1)
-        found = np.column_stack([flat * x / across / self.half.x, flat * y / across / self.half.y, steep / self.half.z])
+        found = np.column_stack([flat * x / across / self.half.x, flat * y / across / deep, steep / self.half.z])
         length = np.sqrt((found**2).sum(axis=1))
         normals: Numbers = found / np.maximum(length, 1e-12)[:, None]
         return normals

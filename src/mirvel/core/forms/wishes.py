@@ -15,6 +15,7 @@ from mirvel.core.goods import Role
 GOLDEN_SHARE = (math.sqrt(5) - 1) / 2
 OUTER_GREENS = 0.6
 ONE_LEVEL = 0.85
+COLLAR_SHELL = 1.45  # greens at the edge of a frame show past its flowers
 _LARGE_CM, _LARGE_SHIFT = 6.0, 0.12  # heads larger than 6 cm sit lower, smaller ones higher, by an eighth at most
 _ATTEMPT_TURN = 0.381  # another share of the circle for each attempt
 
@@ -87,6 +88,23 @@ def _get_usual_wish(wishing: Wishing, number: int) -> Wish:
     if role is Role.TOKEN:
         return Wish(0.12 + 0.10 * number, 1.03)
     return Wish(0.03 + 0.95 * spread, 1.03 if role is Role.TEXTURE else depth + 0.02, by_area=True)
+
+
+def get_frame_wishes(wishing: Wishing) -> Iterator[Wish]:
+    """The wishes on a covered frame: greens low all round its edges, focals along its top, all else over the whole of
+    it, close and nearly level."""
+    for number in range(wishing.count):
+        spread = wishing.get_spread(number)
+        if wishing.role is Role.GREENERY and number < math.ceil(wishing.count * OUTER_GREENS):
+            yield Wish(0.03 + 0.16 * spread, COLLAR_SHELL)
+        elif wishing.role is Role.GREENERY:
+            yield Wish(0.25 + 0.7 * spread, 0.85, by_area=True)
+        elif wishing.role is Role.FOCAL:
+            yield Wish(0.95)
+        elif wishing.role is Role.TOKEN:
+            yield Wish(0.9)
+        else:
+            yield Wish(0.05 + 0.94 * spread, (1.0, 0.94, 0.98)[number % 3], by_area=True)
 
 
 def get_grading_shift(wishing: Wishing) -> float:

@@ -69,6 +69,9 @@ class Container(Fact):
     mouth_across_cm: float | None = Field(
         default=None, gt=0, le=150, description="the other inner width; a ring's hole, a cross's span"
     )
+    bar_cm: float | None = Field(
+        default=None, gt=0, le=60, description="width of a cross's bar, or of an open heart's band"
+    )
     base_cm: float = Field(gt=0, le=150, description="outer width of the foot")
     depth_cm: float = Field(gt=0, le=150, description="inside depth below the rim; a frame's foam thickness")
     height_cm: float = Field(gt=0, le=150, description="outside height, a basket's handle included")
@@ -80,6 +83,7 @@ class Container(Fact):
     empty_weight_g: float = Field(default=0, ge=0, le=100_000)
     needs_liner: bool = False
     usual_mechanics: tuple[str, ...] = ()
+    foam_included: bool = Field(default=False, description="a frame that is bought with its foam in it")
     clear: bool = True
     note: Note = ""
     retired: bool = False
@@ -142,6 +146,8 @@ class Container(Fact):
     @property
     def rim_halves_cm(self) -> tuple[float, float]:
         """Half the outer width and half the outer depth at the rim; of a set, of all its vessels together."""
+        if self.shape is MouthShape.CROSS:
+            return (self.mouth_across_cm or self.mouth_cm) / 2, self.mouth_cm / 2
         half = self.rim_half_cm
         return half + max(self.vessel_offsets), half * self.mouth_ratio
 
@@ -149,7 +155,7 @@ class Container(Fact):
     def halves_cm(self) -> tuple[float, float]:
         """Half the outer width and depth, rim or foot, whichever stands further out; a horn's, of its mouth alone."""
         wide, deep = self.rim_halves_cm
-        if self.kind is ContainerKind.HORN:
+        if self.kind is ContainerKind.HORN or self.shape is MouthShape.CROSS:
             return wide, deep
         foot = self.base_cm / 2
         return max(wide, foot), max(deep, foot * self.mouth_ratio if self.vessels == 1 else 0.0)

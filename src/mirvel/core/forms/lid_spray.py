@@ -1,0 +1,66 @@
+"""The lid spray: double-ended, low, as long as the family wishes, the same to its left and right."""
+
+from collections.abc import Iterator
+
+from mirvel.core.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule, Mechanics
+from mirvel.core.forms.form import Form, Guide, Located, Proportions
+from mirvel.core.forms.locating import name_side
+from mirvel.core.forms.samples import SPRAY_SAMPLE
+from mirvel.core.forms.surface import Frame, Lobe, Site
+from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import ContainerKind, MouthShape, Role
+
+_ENDS = ((-1.0, 0.0), (1.0, 0.0), (-0.8, 0.35), (0.8, 0.35), (-0.8, -0.35), (0.8, -0.35), (-0.45, -0.8), (0.45, -0.8))
+
+
+def get_lobes(frame: Frame) -> tuple[Lobe, ...]:
+    above = frame.above_rim_cm
+    half = Vec(frame.half_width_cm, frame.half_depth_cm, 0.92 * above)
+    return (Lobe(Vec(0.0, 0.0, 0.08 * above), half, lowest=-0.55, power=1.7),)
+
+
+def get_token(frame: Frame) -> Site:
+    """A bow sits in front, in the middle."""
+    point = Vec(0.0, -0.78 * frame.half_depth_cm, 0.5 * frame.above_rim_cm)
+    return Site(point, Vec(0.0, -0.8, 0.6).unit, 1.0)
+
+
+def get_wishes(wishing: Wishing) -> Iterator[Wish]:
+    """Line stems and some greens draw its two ends and its long sides, other greens hang over the saddle; the focal
+    flowers make its middle."""
+    for number, usual in enumerate(get_usual_wishes(wishing)):
+        if wishing.role is Role.LINE or (wishing.role is Role.GREENERY and number % 4 == 0):
+            across, away = _ENDS[(number if wishing.role is Role.LINE else number // 4) % len(_ENDS)]
+            yield Wish(0.12, 1.03, across, away)
+        elif wishing.role is Role.GREENERY and number % 4 != 3:
+            yield Wish(-0.3 + 0.2 * wishing.get_spread(number), 1.0)
+        elif wishing.role is Role.FOCAL:
+            yield Wish(0.9 - 0.15 * (number % 3), 1.0, (0.0, -0.22, 0.22)[number % 3])
+        else:
+            yield usual
+
+
+def locate(frame: Frame, point: Vec) -> Located:
+    """By thirds of its length, and front, top or back."""
+    along = name_side(point.x, frame.half_width_cm, ("left third", "middle third", "right third"))
+    return along, None, name_side(point.y, frame.half_depth_cm, ("front", "top", "back"))
+
+
+FORM = Form(
+    name="lid spray",
+    about="Double-ended and low, for a lid: long ends to left and right, the best in the middle.",
+    lobes=get_lobes,
+    usual_kind=ContainerKind.LID_SADDLE,
+    kinds=frozenset({ContainerKind.LID_SADDLE}),
+    mouths=frozenset({MouthShape.OBLONG}),
+    mechanics=(Mechanics.FOAM,),
+    rule=HeightRule(factor=2.2, base=HeightBase.RIM),
+    proportions=Proportions(1.6, 3.0, 2.2, depth=0.45),
+    arranging=Arranging(balance=Balance.SYMMETRIC, focal=FocalPlace.CENTRED),
+    token=get_token,
+    wishes=get_wishes,
+    locate=locate,
+    guide=Guide.THIRDS_ALONG,
+    sample=SPRAY_SAMPLE,
+)

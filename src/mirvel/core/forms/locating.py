@@ -1,0 +1,26 @@
+"""Where a place is on a form that hangs or lies: by the hour, by thirds, and on which face."""
+
+from mirvel.core.forms.surface import Frame
+from mirvel.core.geometry import Vec, get_clock_hour
+
+_TOP_SHARE = 0.45  # heads higher than this share above the foam are on top, lower ones at a side
+
+
+def name_hour(point: Vec) -> str:
+    """The clock hour of a point, to the half.
+
+    >>> name_hour(Vec(3, 3, 0)), name_hour(Vec(0, -2, 0))
+    ("1:30 o’clock", "6 o’clock")
+    """
+    halves = round(2 * get_clock_hour(point)) % 24 or 24
+    return f"{halves // 2 or 12}{':30' if halves % 2 else ''} o’clock"
+
+
+def is_on_top(frame: Frame, point: Vec) -> bool:
+    """Whether a place is on the top of a covered frame, not at its side."""
+    return point.z > _TOP_SHARE * frame.above_rim_cm
+
+
+def name_side(x: float, half: float, names: tuple[str, str, str] = ("left", "middle", "right")) -> str:
+    """Left, middle or right (or other names) by thirds of a width."""
+    return names[1] if abs(x) < half / 3 else names[0] if x < 0 else names[2]

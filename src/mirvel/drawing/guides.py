@@ -1,0 +1,83 @@
+"""What is drawn round (or under) a piece so that its places can be found: the clock, distances along a cross's arms,
+thirds of a spray. They are the words of the places in lists and on cards."""
+
+from collections.abc import Iterator
+
+from mirvel.core.forms.cross import get_crossing
+from mirvel.core.forms.form import Guide
+from mirvel.core.geometry import Vec
+from mirvel.core.units import CM_PER_INCH, LengthUnit
+from mirvel.core.working import Worked
+from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
+from mirvel.drawing.svg import path, tag, text
+from mirvel.drawing.view import Eye, View
+
+_ARM_STEP_CM = {LengthUnit.CM: 10.0, LengthUnit.INCH: 4 * CM_PER_INCH}
+_BESIDE_CM = 1.2
+
+
+def draw_guide(worked: Worked, eye: Eye, size: float) -> str:
+    """The guide of a form that is not found by the clock; nothing for one that is. From the front its lines go without
+    the words, which stand beside the plan."""
+    guide = worked.sizing.form.guide
+    if guide is Guide.ARMS:
+        drawn = "".join(_draw_arms(worked, eye, size))
+    elif guide is Guide.THIRDS_UP:
+        drawn = "".join(_draw_thirds(worked, eye, size, along=False))
+    elif guide is Guide.THIRDS_ALONG:
+        drawn = "".join(_draw_thirds(worked, eye, size, along=True))
+    else:
+        return ""
+    return tag("g", drawn, class_="guide", font_family=NUMERALS, fill=INK)
+
+
+def _draw_arms(worked: Worked, eye: Eye, size: float) -> Iterator[str]:
+    """Marks along each arm at steps from the middle of the crossing, their distances beside them."""
+    frame, unit = worked.sizing.frame, worked.rules.unit
+    middle = Vec(0.0, get_crossing(frame), 0.0)
+    step, per = _ARM_STEP_CM[unit], 1.0 if unit is LengthUnit.CM else CM_PER_INCH
+    bar = worked.container.bar_cm or 9.0
+    out = bar / 2 + frame.half_width_cm - frame.mouth_half_cm + _BESIDE_CM
+    upper = frame.mouth_half_depth_cm - middle.y
+    lower = 2 * frame.mouth_half_depth_cm - upper
+    arms = [(-1, 0, frame.mouth_half_cm), (1, 0, frame.mouth_half_cm), (0, 1, upper), (0, -1, lower)]
+    for way, length in ((Vec(x, y, 0), length) for x, y, length in arms):
+        beside = Vec(0, -1, 0) if way.x else Vec(1, 0, 0)
+        for number in range(1, int(length / step) + 1):
+            if number * step < out:
+                continue
+            at = middle.plus(way, number * step).plus(beside, out)
+            x, y = eye.flatten(at)
+            x2, y2 = eye.flatten(at.plus(beside, 1.2))
+            yield tag("path", d=path("M", x, y, "L", x2, y2), stroke=INK, stroke_width=0.8)
+            x3, y3 = eye.flatten(at.plus(beside, 1.6))
+            anchor = "middle" if way.x else "start"
+            label = f"{number * step / per:g}"
+            yield text(label, x3, y3 + size * (0.8 if way.x else 0.33), size * 0.85, text_anchor=anchor)
+
+
+def _draw_thirds(worked: Worked, eye: Eye, size: float, *, along: bool) -> Iterator[str]:
+    """Two dashed lines that part a spray in thirds, by its length as it hangs or lies."""
+    frame = worked.sizing.frame
+    if along:
+        cuts = [Vec(side * frame.half_width_cm / 3, 0.0, 0.0) for side in (-1, 1)]
+        reach = Vec(0.0, frame.half_depth_cm + 2.0, 0.0)
+    else:
+        cuts = [Vec(0.0, 0.0, 0.0), Vec(0.0, -2 * frame.half_depth_cm / 3, 0.0)]
+        reach = Vec(frame.half_width_cm + 2.0, 0.0, 0.0)
+    for cut in cuts:
+        start, end = eye.flatten(cut.minus(reach)), eye.flatten(cut.plus(reach))
+        line = path("M", *start, "L", *end)
+        yield tag("path", d=line, stroke=FAINT_INK, stroke_width=0.9, stroke_dasharray="5 4")
+    if eye.view is not View.PLAN:
+        return
+    names = ("upper third", "middle third", "lower third")
+    spots = (frame.half_depth_cm / 3, -frame.half_depth_cm / 3, -frame.half_depth_cm)
+    if not along:
+        for name, y in zip(names, spots, strict=True):
+            x, height = eye.flatten(Vec(frame.half_width_cm + 2.6, y, 0.0))
+            yield text(name, x, height, size * 0.8)
+    else:
+        for name, x_cm in zip(("left", "middle", "right"), (-1, 0, 1), strict=True):
+            x, y = eye.flatten(Vec(x_cm * frame.half_width_cm * 2 / 3, frame.half_depth_cm + 2.6, 0.0))
+            yield text(f"{name} third", x, y, size * 0.8, text_anchor="middle")
