@@ -60,6 +60,11 @@ class Bed:
     def volume_ml(self) -> float:
         return self.outline.area_cm2 * self.thickness_cm
 
+    @property
+    def mirrored(self) -> "Bed":
+        """The same with left and right exchanged."""
+        return _get_mirrored(self)
+
     def get_exit_distance(self, start: Vec, direction: Vec) -> float:
         """How far a ray runs in the foam along a unit ``direction`` that goes down: to its back or its side."""
         to_bottom = (start.z - self.bottom_z) / -direction.z if direction.z < -1e-9 else math.inf
@@ -132,6 +137,12 @@ class Bed:
         ways = [up / normal.z] if normal.z > 1e-6 else []
         ways += [depth / normal.reach] if normal.reach > 1e-6 else []
         return tip.plus(normal, min(ways, default=0.0))
+
+
+@lru_cache(maxsize=64)
+def _get_mirrored(bed: Bed) -> Bed:
+    loops = [tuple((-float(x), float(y)) for x, y in loop) for loop in bed.outline.loops]
+    return Bed(Outline(*loops), bed.top_z, bed.bottom_z, tuple((-x, y) for x, y in bed.middles))
 
 
 def has_bed(container: Container) -> bool:

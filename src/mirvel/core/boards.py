@@ -107,6 +107,11 @@ class Board:
         self._add(piece, site.point, best)
         return site
 
+    def _get_off_middle_cm(self, piece: Piece) -> float:
+        """How far off the middle line a piece stands that has a mirrored partner: large heads clear of it."""
+        is_large = self.arranged.levels is Levels.VARIED and piece.head.width_cm >= self.large_from
+        return (SIDE_BY_SIDE / 2 + 0.01 if is_large else _OFF_MIDDLE) * piece.head.width_cm
+
     def _put_on_middle(self, site: Site) -> Site:
         """A site beside the middle line moved on to it, and its mirror image taken with it."""
         self.free[int(np.argmin(((self.points - np.array(site.point.times(self.mirror))) ** 2).sum(axis=1)))] = False
@@ -151,7 +156,7 @@ class Board:
         if alone:
             score -= 12.0 * np.abs(self.off_middle) / self.half_middle_cm
         elif paired:
-            score -= np.where(np.abs(self.off_middle) < _OFF_MIDDLE * piece.head.width_cm, _FORBIDDEN, 0.0)
+            score -= np.where(np.abs(self.off_middle) < self._get_off_middle_cm(piece), _FORBIDDEN, 0.0)
         score += 2.6 * self._get_room(piece)
         score -= 16.0 * np.maximum(self.distances - piece.reach_cm, 0.0) / self.above_cm
         score += self._get_company(piece)

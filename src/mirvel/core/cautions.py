@@ -29,6 +29,7 @@ HAZARDS = {
     "fruit": "Decoration only, not to be eaten: sticks and wires inside. Ripening fruit ages flowers; take it out when "
     "it softens.",
     "edges": "Leaf edges cut fingers: draw blades through from the base, with gloves.",
+    "wires": "Cut wire stems are sharp: gloves, turn the ends in or tape them; none may stick out of the piece.",
     "points": "Stiff points at eye height: trim or turn them away.",
 }
 _FOAM = (

@@ -76,7 +76,10 @@ class Cut:
 
 def get_cuts(places: tuple[Place, ...], recipe: Recipe, container: Container, step_cm: float) -> tuple[Cut, ...]:
     """The cut of every place, in order."""
-    holders = [get_holder(recipe, container, vessel) for vessel in range(len(container.vessel_offsets))]
+    mirrored = recipe.arranging.mirrored
+    holders = [
+        get_holder(recipe, container, vessel, mirrored=mirrored) for vessel in range(len(container.vessel_offsets))
+    ]
     least_drop = get_least_drop_cm(container)
     cuts = []
     for place in places:

@@ -59,7 +59,12 @@ class Outline:
 
     def get_depths(self, points: Numbers) -> Numbers:
         """How deep points (n, 2) lie inside: their distance from the nearest edge, negative outside; (n,)."""
-        away = np.sqrt(((points[:, None, :] - self._get_nearest(points)) ** 2).sum(axis=2)).min(axis=1)
+        x, y = points[:, 0, None], points[:, 1, None]
+        (x1, y1), (dx, dy) = self._starts.T, (self._ends - self._starts).T
+        # each axis in a table of its own: much quicker than one table of vectors
+        share = np.clip(((x - x1) * dx + (y - y1) * dy) / np.maximum(dx * dx + dy * dy, 1e-12), 0.0, 1.0)
+        off_x, off_y = x - x1 - share * dx, y - y1 - share * dy
+        away = np.sqrt((off_x * off_x + off_y * off_y).min(axis=1))
         depths: Numbers = np.where(_are_inside(points, self._starts, self._ends), away, -away)
         return depths
 
@@ -206,4 +211,4 @@ def get_heart(height: float, width: float) -> tuple[Point, ...]:
 def get_drawn_in(loop: tuple[Point, ...], by_cm: float) -> tuple[Point, ...]:
     """A loop drawn in by so much, for an open middle."""
     ((points, _),) = Outline(loop).get_row(-by_cm)
-    return tuple((float(x), float(y)) for x, y in points[::2])
+    return tuple((float(x), float(y)) for x, y in points)

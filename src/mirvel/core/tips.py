@@ -6,6 +6,7 @@ the rim but what trails.
 
 import math
 
+from mirvel.core.forms.covering import get_over_cm
 from mirvel.core.forms.surface import Frame, Lobe, Site, Surface
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Role
@@ -15,7 +16,7 @@ from mirvel.core.places import get_head_extent
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
 SKIRT_LEVEL = 0.08
 TABLE_CLEAR_CM = 1.5
-COLLAR_CLEAR_CM = 1.0
+COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
 LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
 SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 
@@ -62,7 +63,9 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
 
 def _get_tip_on_frame(piece: Piece, site: Site, shell: float, frame: Frame) -> Vec:
     """On a covered frame: set back towards the foam by its shell, never above the top nor behind the frame's back."""
-    tip = site.point.plus(site.normal, (shell - 1) * frame.above_rim_cm)
+    if not piece.material.is_leaf:
+        shell = min(shell, MOST_SHELL)
+    tip = site.point.plus(site.normal, (shell - 1) * get_over_cm(frame.above_rim_cm))
     if piece.material.is_leaf and piece.is_green and shell > 1:  # the collar hangs over the side and hides it
         return Vec(tip.x, tip.y, COLLAR_CLEAR_CM - frame.rim_height_cm)
     reach = get_head_extent(piece.material, site.normal, piece.head.width_cm / 2)

@@ -208,10 +208,11 @@ def get_pin_holder(container: Container) -> Hollow:
     return Hollow(half, half, min(-0.5, floor + PIN_HOLDER_HIGH_CM), floor, square=False)
 
 
-def get_holder(recipe: Recipe, container: Container, vessel: int = 0) -> Hollow | Bed:
-    """What the stems of a recipe stand in: a frame's bed, its foam, its pin holder, or the inside of its container."""
+def get_holder(recipe: Recipe, container: Container, vessel: int = 0, *, mirrored: bool = False) -> Hollow | Bed:
+    """What the stems of a recipe stand in: a frame's bed (left and right exchanged where ``mirrored``), its foam, its
+    pin holder, or the inside of its container."""
     if has_bed(container):
-        return get_bed(container)
+        return get_bed(container).mirrored if mirrored else get_bed(container)
     if recipe.mechanics is Mechanics.FOAM:
         return get_foam(container, recipe.foam_above_rim_cm)
     if recipe.mechanics is Mechanics.PIN_HOLDER:

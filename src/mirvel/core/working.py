@@ -7,6 +7,7 @@ cuts cannot disagree.
 from dataclasses import dataclass, fields
 
 from mirvel.core.bases import BasePlan, get_base_plan
+from mirvel.core.beds import Bed
 from mirvel.core.cautions import Caution, get_cautions
 from mirvel.core.checks import Check, get_checks
 from mirvel.core.cuts import Cut, get_cuts
@@ -21,6 +22,7 @@ from mirvel.core.size import Sizing, get_sizing
 from mirvel.core.standing import get_hang_cm, get_stand_cm
 from mirvel.core.stems import Assembled, get_assembled
 from mirvel.core.units import get_step_cm
+from mirvel.core.vessel import get_holder
 
 
 @dataclass(frozen=True)
@@ -54,6 +56,12 @@ class Build:
         if self.sizing.form.hangs:
             return max(self.stand_cm, self.table_cm + self.extent.top)
         return self.table_cm + max(self.extent.top, self.container.height_cm - self.container.rim_height_cm)
+
+    @property
+    def bed(self) -> Bed | None:
+        """A frame's foam as this recipe lies in it."""
+        holder = get_holder(self.recipe, self.container, mirrored=self.recipe.arranging.mirrored)
+        return holder if isinstance(holder, Bed) else None
 
     @property
     def bench_extent(self) -> Extent:

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from mirvel.core.beds import Bed, get_bed
+from mirvel.core.beds import Bed
 from mirvel.core.cuts import Cut
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container, ContainerKind
@@ -29,7 +29,9 @@ def is_face_on(eye: Eye) -> bool:
 
 def draw_frame(worked: Worked, brush: Brush, *, cut_open: bool = False) -> str:
     """The frame and its foam, before its flowers."""
-    container, bed, eye = worked.container, get_bed(worked.container), brush.eye
+    container, bed, eye = worked.container, worked.bed, brush.eye
+    if bed is None:
+        return ""
     words = f"{container.name}, {'cut through' if cut_open else 'its foam'}"
     drawn = _draw_vine(container, eye) if container.kind is ContainerKind.VINE_WREATH else ""
     if cut_open:
@@ -137,7 +139,7 @@ def draw_stand(worked: Worked, eye: Eye) -> str:
     if not high or eye.view is View.PLAN or not worked.sizing.form.hangs:
         return ""
     ground = -worked.table_cm
-    back = get_bed(worked.container).bottom_z - _BACK_CM - 0.5
+    back = (worked.bed.bottom_z if worked.bed else 0.0) - _BACK_CM - 0.5
     top = Vec(0.0, ground + high, back)
     feet = [Vec(side * _SPREAD_SHARE * high, ground, back + FEET_SHARE * high * 0.4) for side in (-1.0, 1.0)]
     behind = Vec(0.0, ground, back - FEET_SHARE * high)

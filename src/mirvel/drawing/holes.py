@@ -1,7 +1,6 @@
 """The plan of entry points: where each stem goes into foam, on to pins, or through the mouth and its grid, at true
 places, numbered by the lines of the recipe."""
 
-from mirvel.core.beds import get_bed, has_bed
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import UPRIGHT, Vec
 from mirvel.core.working import Worked
@@ -22,26 +21,26 @@ def draw_holes(worked: Worked) -> Drawing:
     """The holder from above with every entry point; side holes of foam carry a tick outwards."""
     container = worked.container
     reach = (max(container.vessel_offsets) + container.rim_half_cm) * MM_PER_CM
-    if has_bed(container):
-        reach = max(abs(side) for side in get_bed(container).outline.box) * MM_PER_CM
+    if worked.bed:
+        reach = max(abs(side) for side in worked.bed.outline.box) * MM_PER_CM
     size = max(4.0, reach * 0.075)
     margin = reach + size * 3.2
     eye = get_eye(View.PLAN, FRONT_HOUR, UPRIGHT).placed(margin, margin)
     foam = worked.recipe.mechanics is Mechanics.FOAM
     body = draw_clock(margin, margin, reach + size * 0.5, size)
-    for middle in container.vessel_offsets if not has_bed(container) else ():
+    for middle in () if worked.bed else container.vessel_offsets:
         x, y = eye.flatten(Vec(middle, 0.0, 0.0))
         body += draw_shape(x, y, container.rim_half_cm * MM_PER_CM, "#efe8d8", container)
         body += draw_shape(x, y, container.mouth_cm / 2 * MM_PER_CM, _FOAM_LIGHT if foam else PAPER, container)
-    if has_bed(container):
-        body += draw_outline(get_bed(container), eye, _FOAM_LIGHT)
+    if worked.bed:
+        body += draw_outline(worked.bed, eye, _FOAM_LIGHT)
     if worked.recipe.mechanics is Mechanics.TAPE_GRID:
         body += draw_grid(container, Brush(eye, Symbols(), 0.0, 0.0))
     lines = {entry.id: number for number, entry in enumerate(worked.recipe.entries, 1)}
     for place in worked.places:
         x, y = eye.flatten(place.start)
         radius = max(1.2, place.material.stem_diameter_mm / 2)
-        top = get_bed(container).top_z if has_bed(container) else worked.recipe.foam_above_rim_cm
+        top = worked.bed.top_z if worked.bed else worked.recipe.foam_above_rim_cm
         if foam and place.start.z < top - 1e-6 and not place.is_inside:
             out = Vec(place.start.x, place.start.y, 0.0).unit
             body += tag("path", d=path("M", x, y, "l", out.x * 7, -out.y * 7), stroke=INK, stroke_width=0.8)

@@ -6,6 +6,7 @@ Sites lie in rows along the edge, each row half a step off the one before.
 
 import math
 from collections.abc import Iterator
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +20,7 @@ Numbers = NDArray[np.float64]
 OVER_SHARE = 0.75  # flowers stand out beside the foam by so much of what they stand above it (assumption)
 SIDE_SHARE = 0.6  # and down its side by so much of its thickness
 _ROUND_CM = 6.0  # how far in from the edge of the foam a wide pad is rounded
-_STRIPS, _STEPS = 36, 90
+_STRIPS, _STEPS = 12, 90
 _GAP_CM = 1.5  # points of a row further apart than this are two runs
 
 
@@ -71,6 +72,16 @@ class _Section:
         return self.over - self.wide * (1 - math.cos(turn)), z, out / math.hypot(out, up), up / math.hypot(out, up)
 
 
+def get_stretch(frame: Frame, bed: Bed, point: Vec) -> float:
+    """How far out a point lies of the covered frame: 1 on its surface, less nearer the foam."""
+    section = _Section(frame, bed)
+    out = -float(bed.outline.get_depths(np.array([[point.x, point.y]]))[0])
+    across = max(0.0, (out - section.over + section.wide) / section.wide)
+    up = max(0.0, (point.z - section.low) / (section.high - section.low))
+    return math.hypot(across, up)
+
+
+@lru_cache(maxsize=64)
 def get_deepest_cm(bed: Bed) -> float:
     """How far in the middle of the foam lies from its edge."""
     left, right, front, back = bed.outline.box

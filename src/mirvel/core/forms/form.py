@@ -8,10 +8,10 @@ the defaults a recipe starts with. Everything after that is the same for all for
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from enum import StrEnum
-from functools import lru_cache
+from functools import lru_cache, partial
 
 from mirvel.core.design import Arranging, HeightBase, HeightOf, HeightRule, Mechanics, SeenFrom
-from mirvel.core.forms.covering import cover_bed
+from mirvel.core.forms.covering import cover_bed, get_stretch
 from mirvel.core.forms.samples import USUAL_SAMPLE, Wanted
 from mirvel.core.forms.surface import (
     Frame,
@@ -182,7 +182,8 @@ class Form:
 def _get_surface(form: Form, frame: Frame) -> Surface:
     if form.covers_frame and frame.bed:
         area, sites = cover_bed(frame, frame.bed)
-        return Surface(frame, (), area, make_lattice(frame, area, sites, listed=False))
+        stretch = partial(get_stretch, frame, frame.bed)
+        return Surface(frame, (), area, make_lattice(frame, area, sites, listed=False), stretch)
     steady = form.only_listed or form.is_as_large_as_its_container
     lobes = form.lobes(frame)
     lattice = _get_lattice(form, frame if steady else frame.model)

@@ -33,7 +33,9 @@ def get_lobes(frame: Frame) -> tuple[Lobe, ...]:
 
 def get_crown(frame: Frame) -> Site:
     """The longest point is the lowest as it hangs."""
-    return Site(Vec(0.0, -BELOW * frame.half_depth_cm, 0.05 * frame.above_rim_cm), Vec(0.0, -0.95, 0.3).unit, 0.05)
+    return Site(
+        Vec(0.0, -0.99 * BELOW * frame.half_depth_cm, 0.05 * frame.above_rim_cm), Vec(0.0, -0.95, 0.3).unit, 0.05
+    )
 
 
 def get_token(frame: Frame) -> Site:

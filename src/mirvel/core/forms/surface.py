@@ -168,12 +168,14 @@ def make_lattice(frame: Frame, area_cm2: float, sites: tuple[Site, ...], *, list
 
 @dataclass(frozen=True, eq=False)
 class Surface:
-    """A form at one size: its lobes, the area heads cover, and the lattice of a like frame its sites come from."""
+    """A form at one size: its lobes, the area heads cover, the lattice of a like frame its sites come from
+    and, where it has no lobes, how far out a point lies."""
 
     frame: Frame
     lobes: tuple[Lobe, ...]
     area_cm2: float
     lattice: Lattice
+    stretch: Callable[[Vec], float] | None = None
 
     def fit(self, site: Site) -> Site:
         """A site of the lattice as it lies on this surface; what stands in a zone of its own is in place already."""
@@ -189,6 +191,8 @@ class Surface:
 
     def get_stretch(self, point: Vec) -> float:
         """How far out a point lies: 1 on the outline, less inside."""
+        if not self.lobes and self.stretch:
+            return self.stretch(point)
         return min(lobe.get_stretch(point) for lobe in self.lobes)
 
     def get_lobe(self, point: Vec) -> Lobe:

@@ -47,7 +47,7 @@ FORM = Form(
     proportions=Proportions(0.6, 1.1, 0.8, depth=0.75),
     arranging=Arranging(focal=FocalPlace.CENTRED),
     keep=keep_before_handle,
-    crown=lambda frame: one_sided.get_crown_at(frame, -_BEFORE_HANDLE_CM),
+    crown=lambda frame: one_sided.get_crown_at(frame, -min(_BEFORE_HANDLE_CM, 0.1 * frame.half_depth_cm)),
     wishes=get_wishes,
     most_above=get_most_above,
 )

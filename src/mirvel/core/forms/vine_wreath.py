@@ -16,7 +16,7 @@ from mirvel.core.goods import ContainerKind, MouthShape, Role
 
 LOWER_SHARE, UPPER_SHARE = 0.5, 0.36  # half widths of the clusters, of half the wreath (assumptions of ours)
 BESIDE_DEG, BESIDE_SHARE = 26.0, 0.72  # each cluster tapers along the vine: a smaller lobe so far to either side
-TRAIL_SHELL = 1.35  # every second green trails past its cluster along the vine
+TRAIL_SHELL = 1.09  # every second green trails past its cluster along the vine
 UPPER_LESS = 0.72  # the upper cluster stands so much as high
 _TOWARDS_LOWER = 3  # of four pieces three go to the lower cluster
 

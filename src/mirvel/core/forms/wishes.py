@@ -15,7 +15,7 @@ from mirvel.core.goods import Role
 GOLDEN_SHARE = (math.sqrt(5) - 1) / 2
 OUTER_GREENS = 0.6
 ONE_LEVEL = 0.85
-COLLAR_SHELL = 1.45  # greens at the edge of a frame show past its flowers
+COLLAR_SHELL = 1.6  # greens at the edge of a frame show past its flowers
 _LARGE_CM, _LARGE_SHIFT = 6.0, 0.12  # heads larger than 6 cm sit lower, smaller ones higher, by an eighth at most
 _ATTEMPT_TURN = 0.381  # another share of the circle for each attempt
 
