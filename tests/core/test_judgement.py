@@ -95,7 +95,7 @@ def test_the_cut_list_holds_every_cut_once_from_the_crown_down(slipway: Recipe, 
     worked = work_out(slipway, catalogue, HouseRules())
     for entry in slipway.entries:
         cuts = worked.get_entry_cuts(entry.id)
-        groups = get_level_cuts(cuts)
+        groups = get_level_cuts(cuts, worked)
         listed = [length for group in groups for length, count in group.lengths for _ in range(count)]
         assert sorted(listed) == pytest.approx(sorted(cut.cut_cm for cut in cuts))
         order = ["crown", "high", "middle", "low", "skirt"]

@@ -76,6 +76,7 @@ def get_cuts_data(worked: Worked) -> dict[str, Any]:
                 "number": cut.place.number,
                 "clock": round(cut.place.clock_hour, 1),
                 "level": cut.place.level,
+                "place": worked.say_place(cut.place),
                 "lean_deg": round(cut.place.lean_deg, 1),
                 "visible": round(cut.visible_cm, 2),
                 "inside": round(cut.inside_cm, 2),

@@ -11,6 +11,8 @@ from mirvel.core.beds import Bed
 from mirvel.core.cautions import Caution, get_cautions
 from mirvel.core.checks import Check, get_checks
 from mirvel.core.cuts import Cut, get_cuts
+from mirvel.core.finding import locate, say
+from mirvel.core.forms.locating import Located
 from mirvel.core.geometry import UPRIGHT
 from mirvel.core.goods import Catalogue, Container
 from mirvel.core.house import HouseRules
@@ -56,6 +58,14 @@ class Build:
         if self.sizing.form.hangs:
             return max(self.stand_cm, self.table_cm + self.extent.top)
         return self.table_cm + max(self.extent.top, self.container.height_cm - self.container.rim_height_cm)
+
+    def locate(self, place: Place) -> Located:
+        """Where a piece goes, as it is found on the work."""
+        return locate(place, self.sizing, mirrored=self.recipe.arranging.mirrored)
+
+    def say_place(self, place: Place) -> str:
+        """The same in words, with lengths in the shop's unit."""
+        return say(self.locate(place), self.rules.unit)
 
     @property
     def bed(self) -> Bed | None:

@@ -22,7 +22,7 @@ def draw_inside(worked: Worked, brush: Brush, vessel: int, *, near: bool) -> str
     return "".join(
         tag(
             "g",
-            tag("title", get_title(place)) + draw(worked, place, brush),
+            tag("title", get_title(place, brush)) + draw(worked, place, brush),
             data_entry=place.entry.id,
             data_piece=str(place.number),
         )

@@ -7,6 +7,7 @@ length. Nearness decides the tone: near, middle, or set back.
 
 import math
 import zlib
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -33,13 +34,15 @@ _UNIT_MM = 100.0
 
 @dataclass(frozen=True)
 class Brush:
-    """What drawing a piece needs besides the piece; ``floor_mm`` is where the table lies on the picture."""
+    """What drawing a piece needs besides the piece; ``floor_mm`` is where the table lies on the picture,
+    ``say_place`` how places are named where that is not by the clock."""
 
     eye: Eye
     symbols: Symbols
     near: float
     far: float
     floor_mm: float = math.inf
+    say_place: Callable[[Place], str] | None = None
 
     def get_depth(self, point: Vec) -> int:
         """0 near, 1 middle, 2 set back."""
@@ -52,8 +55,10 @@ def get_variant(place: Place, choices: int) -> int:
     return zlib.crc32(f"{place.entry.id}/{place.number}".encode()) % choices
 
 
-def get_title(place: Place) -> str:
+def get_title(place: Place, brush: Brush) -> str:
     """What a piece is and where, in words."""
+    if brush.say_place:
+        return f"{place.material.name}, {place.entry.colour}: {brush.say_place(place)}"
     hour = round(get_clock_hour(place.tip)) or 12
     return f"{place.material.name}, {place.entry.colour}: {hour} o’clock, {place.level}"
 
@@ -61,7 +66,7 @@ def get_title(place: Place) -> str:
 def draw_piece(place: Place, brush: Brush, *, titled: bool = True) -> str:
     """The head or leaf of a piece, as a group that names its entry."""
     drawn = _draw_axis(place, brush) if place.material.is_axial else _draw_heads(place, brush)
-    title = tag("title", get_title(place)) if titled else ""
+    title = tag("title", get_title(place, brush)) if titled else ""
     return tag("g", title + drawn, data_entry=place.entry.id, data_piece=str(place.number))
 
 

@@ -226,7 +226,8 @@ def _get_edge(worked: Worked, eye: Eye) -> float:
 def _get_brush(worked: Worked, symbols: Symbols, eye: Eye) -> Brush:
     depths = [eye.get_nearness(place.tip) for place in worked.places] or [0.0]
     floor = math.inf if eye.view is View.PLAN else eye.origin_y + worked.table_cm * MM_PER_CM
-    return Brush(eye, symbols, max(depths), min(depths), floor)
+    say = worked.say_place if worked.sizing.form.locate else None
+    return Brush(eye, symbols, max(depths), min(depths), floor, say)
 
 
 def _get_nearness(place: Place, eye: Eye) -> float:

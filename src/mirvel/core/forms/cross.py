@@ -1,8 +1,8 @@
 """The cross: covered arms in matched pairs, a bow over the crossing worked round."""
 
 from mirvel.core.design import Arranging, Balance, HeightBase, HeightRule, Levels, Mechanics, SeenFrom
-from mirvel.core.forms.form import HUNG, Form, Guide, Located, keep_no_crown
-from mirvel.core.forms.locating import is_on_top
+from mirvel.core.forms.form import HUNG, Form, Guide, keep_no_crown
+from mirvel.core.forms.locating import Located, is_on_top
 from mirvel.core.forms.samples import FRAME_SAMPLE
 from mirvel.core.forms.surface import Frame, Site
 from mirvel.core.forms.wishes import get_frame_wishes
@@ -26,10 +26,12 @@ def locate(frame: Frame, point: Vec) -> Located:
     x, y = point.x, point.y - get_crossing(frame)
     face = "top" if is_on_top(frame, point) else "side"
     if max(abs(x), abs(y)) < 5.0:
-        return "crossing", None, face
+        return Located("crossing", None, face, "crossing")
     if abs(x) > abs(y):
-        return ("left arm" if x < 0 else "right arm"), abs(x), face
-    return ("upper arm" if y > 0 else "lower arm"), abs(y), face
+        arm = "left arm" if x < 0 else "right arm"
+        return Located(arm, abs(x), face, arm)
+    arm = "upper arm" if y > 0 else "lower arm"
+    return Located(arm, abs(y), face, arm)
 
 
 FORM = Form(

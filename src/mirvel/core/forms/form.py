@@ -12,6 +12,7 @@ from functools import lru_cache, partial
 
 from mirvel.core.design import Arranging, HeightBase, HeightOf, HeightRule, Mechanics, SeenFrom
 from mirvel.core.forms.covering import cover_bed, get_stretch
+from mirvel.core.forms.locating import Located
 from mirvel.core.forms.samples import USUAL_SAMPLE, Wanted
 from mirvel.core.forms.surface import (
     Frame,
@@ -84,7 +85,6 @@ CROWN_FACING = Vec(0.0, -0.34, 0.94).unit
 
 
 ACROSS, FRONT_TO_BACK = Vec(-1.0, 1.0, 1.0), Vec(1.0, -1.0, 1.0)
-Located = tuple[str, float | None, str]  # where on it, how far from its middle (cm) if that is told, and which face
 HUNG = Pose(Vec(1.0, 0.0, 0.0), Vec(0.0, 0.0, -1.0), Vec(0.0, 1.0, 0.0))  # its face to the room, what was away is up
 
 

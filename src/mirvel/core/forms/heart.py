@@ -1,8 +1,8 @@
 """The heart: covered, solid or with an open middle, its halves alike."""
 
 from mirvel.core.design import Arranging, Balance, HeightBase, HeightRule, Levels, Mechanics, SeenFrom
-from mirvel.core.forms.form import HUNG, Form, Located, keep_no_crown
-from mirvel.core.forms.locating import is_on_top, name_hour
+from mirvel.core.forms.form import HUNG, Form, keep_no_crown
+from mirvel.core.forms.locating import Located, is_on_top, name_hour
 from mirvel.core.forms.samples import FRAME_SAMPLE
 from mirvel.core.forms.surface import Frame, Site
 from mirvel.core.forms.wishes import get_frame_wishes
@@ -20,7 +20,8 @@ def get_token(frame: Frame) -> Site:
 
 def locate(frame: Frame, point: Vec) -> Located:
     """By the hour, on top or at the side."""
-    return name_hour(point), None, "top" if is_on_top(frame, point) else "side"
+    face = "top" if is_on_top(frame, point) else "side"
+    return Located(name_hour(point), None, face, face)
 
 
 FORM = Form(

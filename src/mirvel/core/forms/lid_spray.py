@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from mirvel.core.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule, Mechanics
-from mirvel.core.forms.form import Form, Guide, Located, Proportions
-from mirvel.core.forms.locating import name_side
+from mirvel.core.forms.form import Form, Guide, Proportions
+from mirvel.core.forms.locating import Located, name_side
 from mirvel.core.forms.samples import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
@@ -44,7 +44,7 @@ def get_wishes(wishing: Wishing) -> Iterator[Wish]:
 def locate(frame: Frame, point: Vec) -> Located:
     """By thirds of its length, and front, top or back."""
     along = name_side(point.x, frame.half_width_cm, ("left third", "middle third", "right third"))
-    return along, None, name_side(point.y, frame.half_depth_cm, ("front", "top", "back"))
+    return Located(along, None, name_side(point.y, frame.half_depth_cm, ("front", "top", "back")), along)
 
 
 FORM = Form(

@@ -1,9 +1,20 @@
 """Where a place is on a form that hangs or lies: by the hour, by thirds, and on which face."""
 
+from typing import NamedTuple
+
 from mirvel.core.forms.surface import Frame
 from mirvel.core.geometry import Vec, get_clock_hour
 
 _TOP_SHARE = 0.45  # heads higher than this share above the foam are on top, lower ones at a side
+
+
+class Located(NamedTuple):
+    """Where on a form, how far from its middle (cm) if that is told, on which face, and with what it is listed."""
+
+    where: str
+    from_middle_cm: float | None
+    face: str
+    group: str
 
 
 def name_hour(point: Vec) -> str:

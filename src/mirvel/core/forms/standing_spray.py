@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from mirvel.core.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule, Mechanics, SeenFrom
-from mirvel.core.forms.form import HUNG, Form, Guide, Located, Proportions
-from mirvel.core.forms.locating import name_side
+from mirvel.core.forms.form import HUNG, Form, Guide, Proportions
+from mirvel.core.forms.locating import Located, name_side
 from mirvel.core.forms.samples import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
@@ -62,7 +62,7 @@ def locate(frame: Frame, point: Vec) -> Located:
     """By thirds of its length and of its width."""
     long = frame.half_depth_cm
     third = "upper third" if point.y > 0 else "middle third" if point.y > -BELOW * long / 2 else "lower third"
-    return f"{third}, {name_side(point.x, frame.half_width_cm)}", None, ""
+    return Located(f"{third}, {name_side(point.x, frame.half_width_cm)}", None, "", third)
 
 
 FORM = Form(

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from mirvel.core.beds import LOWER_HOUR, UPPER_HOUR
 from mirvel.core.bricks import BRICK_CM
 from mirvel.core.design import Arranging, Balance, HeightBase, HeightRule, Mechanics, SeenFrom
-from mirvel.core.forms.form import HUNG, Form, Located, Proportions, keep_no_crown
-from mirvel.core.forms.locating import name_hour
+from mirvel.core.forms.form import HUNG, Form, Proportions, keep_no_crown
+from mirvel.core.forms.locating import Located, name_hour
 from mirvel.core.forms.samples import CLUSTER_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
@@ -69,7 +69,8 @@ def locate(frame: Frame, point: Vec) -> Located:
     lower, upper = get_middles(frame)
     is_lower = point.minus(lower).reach <= point.minus(upper).reach
     middle = lower if is_lower else upper
-    return f"{'lower' if is_lower else 'upper'} cluster, {name_hour(point.minus(middle))}", None, ""
+    cluster = "lower cluster" if is_lower else "upper cluster"
+    return Located(f"{cluster}, {name_hour(point.minus(middle))}", None, "", cluster)
 
 
 FORM = Form(

@@ -93,7 +93,7 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
     front, plan, scale = _get_drawings(worked, density.drawings_mm, ink)
     recipe = worked.recipe
     lines = [
-        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts), _draw_key(number, ink))
+        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts, worked), _draw_key(number, ink))
         for number, entry in enumerate(recipe.entries, 1)
         if (cuts := worked.get_entry_cuts(entry.id))
     ]
