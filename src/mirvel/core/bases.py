@@ -8,7 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from mirvel.core.beds import get_bed, has_bed
+from mirvel.core.beds import Bed, get_bed, has_bed
 from mirvel.core.bricks import BrickCut, get_brick_cuts, get_bricks
 from mirvel.core.cuts import Cut
 from mirvel.core.design import Mechanics
@@ -121,9 +121,16 @@ def _get_bed_plan(container: Container, stems: tuple[Cut, ...]) -> FoamPlan:
         nearest_cm=nearest,
         too_close=too_close,
         through=through,
-        soaked_g=0.0 if is_dry else bed.volume_ml * SOAKED_G_PER_ML,
+        soaked_g=0.0 if is_dry else _get_bed_ml(container, bed, cuts) * SOAKED_G_PER_ML,
         cuts=cuts,
     )
+
+
+def _get_bed_ml(container: Container, bed: Bed, cuts: tuple[BrickCut, ...]) -> float:
+    """What a frame's foam holds: as its maker says, or as much as is laid in it, or its whole bed."""
+    if container.foam_included:
+        return container.water_ml
+    return sum(cut.pieces * math.prod(cut.size_cm) for cut in cuts) or bed.volume_ml
 
 
 def _get_volume_ml(block: Hollow) -> float:

@@ -43,8 +43,9 @@ def get_checks(
     cuts: tuple[Cut, ...],
     base: BasePlan,
     rules: HouseRules,
+    others: tuple[Check, ...] = (),
 ) -> tuple[Check, ...]:
-    """All findings, stops first, then warnings, then notes."""
+    """All findings and others found elsewhere, stops first, then warnings, then notes."""
     found = [
         *_check_money(money, rules),
         *_check_size(recipe, sizing, rules),
@@ -54,6 +55,7 @@ def get_checks(
         *_check_goods(recipe, catalogue),
         *_check_mouth(base),
         *_check_form(recipe, sizing, cuts),
+        *others,
     ]
     return tuple(sorted(found, key=lambda check: list(Severity).index(check.severity)))
 

@@ -13,6 +13,7 @@ from pydantic import Field, model_validator
 
 from mirvel.core.design import FocalPlace, Grading
 from mirvel.core.goods import Fact
+from mirvel.core.goods.facts import Hex
 from mirvel.core.units import LengthUnit
 
 Share = Annotated[Decimal, Field(ge=0, lt=1)]
@@ -81,6 +82,9 @@ class HouseRules(Fact):
         default=Decimal("1.0"), description="μ of time and materials"
     )
     tax_rate: Share = Field(default=Decimal(0), description="tax inside the price points; 0 when they exclude it")
+    lift_limit_kg: float = Field(default=15.0, gt=0, le=100, description="what one person lifts")
+    least_tip_deg: float = Field(default=10.0, ge=0, le=45, description="a standing piece tips no sooner")
+    palettes: Mapping[str, tuple[Hex, ...]] = Field(default_factory=dict, description="colours that go together")
     true_from: Decimal = Field(default=Decimal("0.96"), description="lowest fill at which a recipe is true")
     true_to: Decimal = Field(default=Decimal("1.00"), description="highest fill at which a recipe is true")
     opening_at_delivery: float = Field(default=0.6, ge=0, le=1, description="0 tight to 1 open")

@@ -16,6 +16,7 @@ from mirvel.core.forms import FORMS
 from mirvel.core.goods import Fact, HardGoodUse, PieceSize, Role, Slug
 from mirvel.core.goods.facts import KEPT
 from mirvel.core.house import PiecePolicy, PricingSchool
+from mirvel.core.service import Service
 
 MAX_PIECES = 300
 MOST_PINS = 300
@@ -72,6 +73,7 @@ class Brief(Fact):
     across_table: bool = Field(default=False, description="people talk across it, so the sight-line counts")
     days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
     exclude: tuple[Exclusion, ...] = Field(default=(), max_length=3, description="what a fit may not bring in")
+    service: Service | None = Field(default=None, description="what a family was asked, and the times")
 
 
 class Schools(Fact):

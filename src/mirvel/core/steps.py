@@ -43,6 +43,8 @@ def get_steps(worked: Worked) -> tuple[Step, ...]:
 
 def _get_set_up(worked: Worked) -> Step:
     unit, container = worked.rules.unit, worked.container
+    if worked.bed:
+        return Step("Set up", _get_frame_set_up(worked))
     if worked.recipe.mechanics is Mechanics.FOAM:
         proud = format_length(worked.recipe.foam_above_rim_cm, unit)
         text = (
@@ -73,6 +75,33 @@ def _get_set_up(worked: Worked) -> Step:
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
     return Step("Set up", text)
+
+
+def _get_frame_set_up(worked: Worked) -> str:
+    """Foam into the frame without a gap, wrapped, soaked, tied; depths across thin foam."""
+    container, unit, standing = worked.container, worked.rules.unit, worked.standing
+    parts = []
+    for cut in worked.base.foam.cuts if worked.base.foam else ():
+        size = " × ".join(format_length(each, unit, with_unit=False) for each in cut.size_cm)
+        runs = ", ".join(f"{count} {name}" for name, count in cut.runs)
+        parts.append(
+            f"Cut {cut.bricks} {'brick' if cut.bricks == 1 else 'bricks'} in {cut.name}s ({size} {unit.value}) and lay "
+            f"them end to end along the middle without a gap: {runs}."
+        )
+    if container.foam_included:
+        parts.append(f"The {container.name} comes with its foam.")
+    if standing.foam_g:
+        parts.append("Soak it floating, face down, until it has sunk by itself; wrap or line what must not drip.")
+    else:
+        parts.append("The foam stays dry and is tied at two points.")
+    if standing.ties:
+        parts.append(f"Tie it to the stand at {', '.join(standing.ties)}; trim the ends and turn them in.")
+    deep = max((cut.inside_cm for cut in worked.cuts), default=0.0)
+    parts.append(
+        f"Every stem goes in at an angle, {format_length(deep, unit)} at most, never through the back; a hole is used "
+        "once."
+    )
+    return " ".join(parts)
 
 
 def _get_made_ahead(worked: Worked) -> tuple[Step, ...]:
@@ -120,4 +149,12 @@ def _get_last_look(worked: Worked) -> Step:
     size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
     sides = " Side pieces left over go back to stock." if any(pull.left_over for pull in worked.money.pulls) else ""
     count = f"Count {sum(entry.pieces for entry in worked.recipe.entries)} pieces; measure {size}."
+    if worked.sizing.form.hangs or worked.bed:
+        standing = worked.standing
+        drain = f" Drain upright {standing.drain_minutes} minutes." if standing.drain_minutes else ""
+        weight = f" It weighs about {standing.weight_g / 1000:.1f} kg."
+        look = (
+            "Look at it as it will hang or stand: no foam, tie or wire showing, both halves alike where they should be."
+        )
+        return Step("Check", f"{look} {count} Mist.{drain}{weight}{sides}")
     return Step("Check", f"Turn it right round: no hole, flat side or mechanics showing. {count} Top up, mist.{sides}")

@@ -6,10 +6,11 @@ cuts cannot disagree.
 
 from dataclasses import dataclass, fields
 
-from mirvel.core.bases import BasePlan, get_base_plan
+from mirvel.core.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
 from mirvel.core.beds import Bed
 from mirvel.core.cautions import Caution, get_cautions
 from mirvel.core.checks import Check, get_checks
+from mirvel.core.cover import Cover, get_cover
 from mirvel.core.cuts import Cut, get_cuts
 from mirvel.core.finding import locate, say
 from mirvel.core.forms.locating import Located
@@ -20,11 +21,14 @@ from mirvel.core.places import Extent, Place, get_extent
 from mirvel.core.placing import get_pieces, get_places
 from mirvel.core.pricing import Money, get_money
 from mirvel.core.recipe import Recipe
+from mirvel.core.service import Timeline, get_timeline
 from mirvel.core.size import Sizing, get_sizing
-from mirvel.core.standing import get_hang_cm, get_stand_cm
+from mirvel.core.standing import Standing, get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.stems import Assembled, get_assembled
+from mirvel.core.sympathy_checks import Made, get_sympathy_checks
 from mirvel.core.units import get_step_cm
 from mirvel.core.vessel import get_holder
+from mirvel.core.water import Water, get_water
 
 
 @dataclass(frozen=True)
@@ -40,6 +44,7 @@ class Build:
     cuts: tuple[Cut, ...]
     base: BasePlan
     stand_cm: float
+    cover: Cover | None
 
     @property
     def table_cm(self) -> float:
@@ -72,6 +77,28 @@ class Build:
         """A frame's foam as this recipe lies in it."""
         holder = get_holder(self.recipe, self.container, mirrored=self.recipe.arranging.mirrored)
         return holder if isinstance(holder, Bed) else None
+
+    @property
+    def standing(self) -> Standing:
+        """What it weighs soaked, and how firmly it stands."""
+        foam_g = self.base.foam.soaked_g if self.base.foam else 0.0
+        pose = self.sizing.form.pose
+        return get_standing(self.container, self.cuts, foam_g, self.stand_cm, pose, self.table_cm)
+
+    @property
+    def water(self) -> Water:
+        """The water it has without refill."""
+        foam = self.base.foam.soaked_g / SOAKED_G_PER_ML if self.base.foam else 0.0
+        return get_water(self.cuts, foam, self.container.water_ml)
+
+    @property
+    def timeline(self) -> Timeline | None:
+        """What is done when for its service, if its times are known."""
+        service = self.recipe.brief.service
+        hours = max((place.material.condition_hours for place in self.places), default=0)
+        if service is None:
+            return None
+        return get_timeline(service, self.recipe.minutes, self.standing.drain_minutes, hours)
 
     @property
     def bench_extent(self) -> Extent:
@@ -120,6 +147,7 @@ def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
         cuts=cuts,
         base=get_base_plan(recipe, container, cuts),
         stand_cm=get_stand_cm(recipe, catalogue),
+        cover=get_cover(places, sizing.surface) if sizing.form.covers_frame else None,
     )
 
 
@@ -130,7 +158,29 @@ def work_out_build(build: Build, catalogue: Catalogue) -> Worked:
     return Worked(
         **{each.name: getattr(build, each.name) for each in fields(Build)},
         money=money,
-        checks=get_checks(recipe, catalogue, money, build.sizing, build.cuts, build.base, rules),
+        checks=get_checks(
+            recipe,
+            catalogue,
+            money,
+            build.sizing,
+            build.cuts,
+            build.base,
+            rules,
+            get_sympathy_checks(_get_made(build), catalogue, rules),
+        ),
         cautions=get_cautions(recipe, catalogue),
         assembled=get_assembled(recipe, catalogue),
+    )
+
+
+def _get_made(build: Build) -> Made:
+    return Made(
+        recipe=build.recipe,
+        sizing=build.sizing,
+        places=build.places,
+        cover=build.cover,
+        standing=build.standing,
+        stand_cm=build.stand_cm,
+        water=build.water,
+        timeline=build.timeline,
     )

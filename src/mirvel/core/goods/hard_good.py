@@ -16,6 +16,7 @@ class HardGood(Fact):
     unit: str = Field(default="each", max_length=20, description="each, metre or gram")
     pack_size: Decimal = Field(default=Decimal(1), gt=0, le=100_000, description="units in a bought pack")
     loop_m: Decimal | None = Field(default=None, gt=0, le=5, description="metres a bow loop takes, tails shared out")
+    ribbon_cm: float | None = Field(default=None, gt=0, le=40, description="width of a ribbon")
     stand_cm: float | None = Field(default=None, gt=0, le=300, description="height of a stand or easel")
     same_as: Slug | None = Field(default=None, description="the container this also is, so that it is charged once")
     caution: str = Field(default="", max_length=300)

@@ -156,6 +156,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 _NAMED,
                 Field("unit", "Counted by", choices=("each", "metre", "gram"), fresh="each"),
                 Field("pack_size", "Units in a pack", fresh="1"),
+                Field("ribbon_cm", "Width of a ribbon", "cm"),
                 Field("stand_cm", "Height of a stand", "cm"),
                 Field("loop_m", "Metres a bow loop takes", "m", hint="ribbon only"),
                 Field("same_as", "Is also the container", hint="its short name, so that it is charged once"),
