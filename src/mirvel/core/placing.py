@@ -30,7 +30,7 @@ from mirvel.core.size import Sizing
 from mirvel.core.tips import get_tip
 from mirvel.core.vessel import get_holder, get_least_inside_cm
 
-KEPT_FREE = 0.9  # of a token's half width, nothing else stands so near its middle
+KEPT_FREE = 0.55  # of a token's half width, nothing else stands so near its middle
 BREAKING_SHELL = 1.08  # how far out stands what is marked as breaking the outline
 LINE_CLEARANCE = 0.28  # share of the form by which line stems stand above the flowers at the crown
 

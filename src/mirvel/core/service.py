@@ -76,6 +76,11 @@ class Timeline:
     days: float
 
 
+def _round_down(time: datetime) -> datetime:
+    """To five minutes, earlier."""
+    return time - timedelta(minutes=time.minute % 5, seconds=time.second, microseconds=time.microsecond)
+
+
 def get_timeline(service: Service, minutes: Decimal, drain_minutes: int, condition_hours: int) -> Timeline | None:
     """The times that follow, worked back from the first a family sees it; None where no time is known."""
     if not service.times:
@@ -83,8 +88,8 @@ def get_timeline(service: Service, minutes: Decimal, drain_minutes: int, conditi
     first, last = service.times[0], service.times[-1] + timedelta(days=service.stays_days)
     loads = first - timedelta(minutes=service.travel_minutes + LOAD_MINUTES)
     drains = loads - timedelta(minutes=drain_minutes)
-    begins = drains - timedelta(minutes=float(minutes) + RESERVE_MINUTES)
-    moments = [Moment(begins - timedelta(hours=condition_hours), f"flowers conditioned, {condition_hours} h")]
+    begins = _round_down(drains - timedelta(minutes=float(minutes) + RESERVE_MINUTES))
+    moments = [Moment(begins - timedelta(hours=condition_hours), f"flowers in water by then, to condition {condition_hours} h")]
     moments.append(Moment(begins, f"made, {minutes:g} minutes, and checked"))
     if drain_minutes:
         moments.append(Moment(drains, f"drained upright, {drain_minutes} minutes"))

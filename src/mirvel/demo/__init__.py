@@ -16,7 +16,16 @@ from mirvel.core.recipe import Recipe
 from mirvel.core.supplier import Supplier
 from mirvel.store.shop import Shop
 
-RULES = HouseRules(shop="Tern & Tansy")
+RULES = HouseRules(
+    shop="Tern & Tansy",
+    palettes={
+        "sea-mist": ("#f4f2ea", "#9fb0a2", "#a9c4d6"),
+        "rust and rope": ("#b0623a", "#f0b27a", "#f0e4c4"),
+        "gorse": ("#f0c929", "#f4ecb0", "#b9cf4a"),
+        "heather": ("#b48ac0", "#6e2d5a", "#c9c6cf"),
+        "lantern": ("#e9705c", "#f4b490", "#f3cfc4"),
+    },
+)
 SUPPLIERS = (
     Supplier(name="Causeway Flowers", terms=Terms(freight=Decimal("0.08"), dump=Decimal("0.05")), has_feed=True),
     Supplier(name="Fenside Growers", terms=Terms(freight=Decimal("0.04"), dump=Decimal("0.07"))),

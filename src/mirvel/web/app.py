@@ -17,6 +17,8 @@ from mirvel.web import (
     ladder,
     receiving,
     repairs,
+    service,
+    sets,
     shelf,
     solving,
     suppliers,
@@ -56,7 +58,21 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     app.state.feeder = Feeder(settings, shop, app.state.drifter)
     app.state.repairer = Repairer(shop)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (health, shelf, table, card, units, buckets, suppliers, receiving, gallery, repairs, ladder):
+    for room in (
+        health,
+        shelf,
+        table,
+        card,
+        units,
+        buckets,
+        suppliers,
+        receiving,
+        gallery,
+        repairs,
+        ladder,
+        sets,
+        service,
+    ):
         app.include_router(room.router)
     add_error_pages(app)
     add_request_log(app)
