@@ -10,6 +10,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
+from mirvel.demo import get_recipes
 from mirvel.store.shop import Shop
 from tests.browser.driving import Page
 
@@ -20,7 +21,7 @@ def open_slipway(page: Page) -> None:
 
 
 def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
-    assert page.count("a.standing svg") == 12
+    assert page.count("a.standing svg") == len(get_recipes())
     open_slipway(page)
     snapdragons = '.front [data-entry="e4"]'
     assert (page.value("#pieces-e4"), page.read("#spent"), page.count(snapdragons)) == ("3", "£10.11", 3)

@@ -67,8 +67,14 @@ class Bed:
 
     def get_exit_distance(self, start: Vec, direction: Vec) -> float:
         """How far a ray runs in the foam along a unit ``direction`` that goes down: to its back or its side."""
-        to_bottom = (start.z - self.bottom_z) / -direction.z if direction.z < -1e-9 else math.inf
-        return min(to_bottom, self.outline.get_run_inside((start.x, start.y), (direction.x, direction.y)))
+        return float(self.get_exit_distances(np.array([start]), np.array([direction]))[0])
+
+    def get_exit_distances(self, starts: Numbers, directions: Numbers) -> Numbers:
+        """The same for many rays at once; (n, 3) both."""
+        down = -directions[:, 2]
+        to_bottom = np.where(down > 1e-9, (starts[:, 2] - self.bottom_z) / np.maximum(down, 1e-9), np.inf)
+        distances: Numbers = np.minimum(to_bottom, self.outline.get_runs_inside(starts[:, :2], directions[:, :2]))
+        return distances
 
     def contains(self, point: Vec, slack_cm: float = 1e-6) -> bool:
         """Whether a point lies in the foam."""
@@ -94,7 +100,8 @@ class Bed:
         middle = min(self.middles, key=lambda each: math.hypot(base.x - each[0], base.y - each[1]))
         off = (base.x - middle[0], base.y - middle[1])
         reach = math.hypot(*off)
-        edge = self.outline.get_run_inside(middle, off)  # as a share of the way to the head
+        # as a share of the way to the head
+        edge = float(self.outline.get_runs_inside(np.array([middle]), np.array([off]))[0])
         up = base.z - self.top_z
         if edge < 1 and up < _FLAT * (1 - edge) * reach:
             low = max(_SIDE_SHARE / 2, min(0.8, _SIDE_SHARE - up / (4 * self.thickness_cm)))

@@ -97,10 +97,17 @@ class Entrances:
             if self.taken:
                 below = get_distances(points, points + depth * np.array(ways), others, self.ends[: self.taken])
                 room = np.minimum(room, (below - radii - radius).min(axis=1))
-            runs = [self.holder.get_exit_distance(Vec(*p), way) for p, way in zip(points.tolist(), ways, strict=True)]
-            ahead = np.array(runs) - FOAM_CLEARANCE_CM - LEAST_IN_FOAM_CM - _ROUNDING_CM
+            ahead = self._get_runs(points, ways) - FOAM_CLEARANCE_CM - LEAST_IN_FOAM_CM - _ROUNDING_CM
             room = np.minimum(room, np.where(ahead < 0, _TOO_SHALLOW * ahead, ahead))
         return room
+
+    def _get_runs(self, points: Numbers, ways: list[Vec]) -> Numbers:
+        """How far each stem could go on in the foam."""
+        if isinstance(self.holder, Bed):
+            return self.holder.get_exit_distances(points, np.array(ways))
+        holder = self.holder
+        runs = (holder.get_exit_distance(Vec(*p), way) for p, way in zip(points.tolist(), ways, strict=True))
+        return np.fromiter(runs, dtype=np.float64)
 
     def _find_nearest_free(self, wished: Vec, base: Vec, depth: float, radius: float) -> Vec:
         tries = self._get_tries(wished, radius)

@@ -17,8 +17,10 @@ Point = tuple[float, float]
 
 _ROUND = 96  # corners a circle is drawn with: its area is 0.07 % short of the true one
 _STEP_CM = 0.4
+_CORNER = 0.2  # an edge that turns by more, radians, has a corner
 _FAN = 8  # directions at a corner, so that an outline drawn further out goes round it
 _OFF_CM = 0.03
+_THINNED = 4  # of the fine points of a loop drawn in every so manieth is kept
 
 
 class Outline:
@@ -94,28 +96,24 @@ class Outline:
         nearest: Numbers = self._starts + np.clip(share, 0.0, 1.0)[:, :, None] * along
         return nearest
 
-    def get_run_inside(self, start: Point, direction: Point) -> float:
-        """How far a level ray runs inside from a point within or on the edge; ``direction`` need be no unit, and the
-        answer is in its lengths. Infinite where the ray is straight up or down."""
-        (x, y), (dx, dy) = start, direction
-        if math.hypot(dx, dy) < 1e-12:
-            return math.inf
-        along = self._ends - self._starts
-        cross = dx * along[:, 1] - dy * along[:, 0]
-        off = self._starts - np.array([x, y])
+    def get_runs_inside(self, starts: Numbers, ways: Numbers) -> Numbers:
+        """How far level rays run inside from points within or on the edge; (n, 2) both, in lengths of the ways.
+        Infinite where a way has no length, nought where it leads out at once."""
+        (x1, y1), (ax, ay) = self._starts.T, (self._ends - self._starts).T
+        dx, dy = ways[:, 0, None], ways[:, 1, None]
+        off_x, off_y = x1 - starts[:, 0, None], y1 - starts[:, 1, None]
+        cross = dx * ay - dy * ax
         with np.errstate(divide="ignore", invalid="ignore"):
-            run = (off[:, 0] * along[:, 1] - off[:, 1] * along[:, 0]) / cross
-            at = (off[:, 0] * dy - off[:, 1] * dx) / cross
-        met = (np.abs(cross) > 1e-12) & (at >= -1e-9) & (at <= 1 + 1e-9) & (run > -1e-9)
-        stops = np.unique(np.round(run[met], 9))
-        here = 0.0
-        for stop in stops.tolist():
-            middle = (here + stop) / 2
-            if stop > 1e-7:
-                if self.get_depths(np.array([[x + middle * dx, y + middle * dy]]))[0] < 1e-9:
-                    return here
-                here = stop
-        return here
+            run = (off_x * ay - off_y * ax) / cross
+            at = (off_x * dy - off_y * dx) / cross
+        met = (np.abs(cross) > 1e-12) & (at >= -1e-9) & (at <= 1 + 1e-9) & (run > 1e-7)
+        first = np.where(met, run, np.inf).min(axis=1)
+        half = np.where(np.isfinite(first), first, 0.0)[:, None] / 2
+        inside = _are_inside(starts + half * ways, self._starts, self._ends)
+        runs: Numbers = np.where(
+            np.hypot(ways[:, 0], ways[:, 1]) < 1e-12, np.inf, np.where(inside & np.isfinite(first), first, 0.0)
+        )
+        return runs
 
     def get_row(self, out_cm: float) -> list[tuple[Numbers, Numbers]]:
         """The edge drawn so far out (in, where negative): for each loop the points of it that are left, in order, and
@@ -163,7 +161,7 @@ def _fan(loop: Numbers) -> tuple[Numbers, Numbers]:
         before, after = normals[number - 1], normals[number]
         turn = math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after))
         # the two sides of a corner agree to the last digit whichever way round the loop is walked
-        for share in np.linspace(-0.5, 0.5, _FAN if abs(turn) > 0.2 else 2):
+        for share in np.linspace(-0.5, 0.5, _FAN) if abs(turn) > _CORNER else (0.0,):
             middle = before + after
             angle = math.atan2(middle[1], middle[0]) + share * turn
             points.append(loop[number])
@@ -209,6 +207,9 @@ def get_heart(height: float, width: float) -> tuple[Point, ...]:
 
 
 def get_drawn_in(loop: tuple[Point, ...], by_cm: float) -> tuple[Point, ...]:
-    """A loop drawn in by so much, for an open middle."""
+    """A loop alike to left and right drawn in by so much, for an open middle."""
     ((points, _),) = Outline(loop).get_row(-by_cm)
-    return tuple((float(x), float(y)) for x, y in points)
+    right = [(float(x), float(y)) for x, y in points if x > 1e-6][::_THINNED]
+    ends = sorted((float(y) for x, y in points if abs(x) <= 1e-6), reverse=True)
+    top, foot = ((0.0, ends[0]), (0.0, ends[-1])) if ends else (right[0], right[-1])
+    return (top, *right, foot, *((-x, y) for x, y in reversed(right)))

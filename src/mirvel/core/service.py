@@ -89,7 +89,9 @@ def get_timeline(service: Service, minutes: Decimal, drain_minutes: int, conditi
     loads = first - timedelta(minutes=service.travel_minutes + LOAD_MINUTES)
     drains = loads - timedelta(minutes=drain_minutes)
     begins = _round_down(drains - timedelta(minutes=float(minutes) + RESERVE_MINUTES))
-    moments = [Moment(begins - timedelta(hours=condition_hours), f"flowers in water by then, to condition {condition_hours} h")]
+    moments = [
+        Moment(begins - timedelta(hours=condition_hours), f"flowers in water by then, to condition {condition_hours} h")
+    ]
     moments.append(Moment(begins, f"made, {minutes:g} minutes, and checked"))
     if drain_minutes:
         moments.append(Moment(drains, f"drained upright, {drain_minutes} minutes"))

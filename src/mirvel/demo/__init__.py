@@ -43,9 +43,15 @@ def get_catalogue() -> Catalogue:
 
 
 def get_recipes() -> tuple[Recipe, ...]:
-    """The demo shop's standards, by file name."""
-    found = sorted(files(__name__).joinpath("recipes").iterdir(), key=lambda file: file.name)
-    return tuple(Recipe.model_validate_json(file.read_text("utf-8")) for file in found if file.name.endswith(".json"))
+    """The demo shop's standards, everyday and then sympathy, by file name."""
+    everyday = files(__name__).joinpath("recipes")
+    found = [
+        file
+        for folder in (everyday, everyday.joinpath("sympathy"))
+        for file in sorted(folder.iterdir(), key=lambda file: file.name)
+        if file.name.endswith(".json")
+    ]
+    return tuple(Recipe.model_validate_json(file.read_text("utf-8")) for file in found)
 
 
 def load_once(shop: Shop) -> bool:

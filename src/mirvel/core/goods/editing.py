@@ -19,7 +19,10 @@ _LISTS = {"other_roles", "hazards", "substitutes", "usual_mechanics"}
 _OPTIONAL = {"opens_in_days", "life_min_days", "life_max_days", "heads_min", "heads_max", "longest_stem_cm"} | {
     "out_of_water_hours",
     "mouth_across_cm",
+    "bar_cm",
     "belly_cm",
+    "ribbon_cm",
+    "stand_cm",
     "loop_m",
     "same_as",
 }
