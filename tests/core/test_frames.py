@@ -2,26 +2,32 @@
 and against what the trade counts and measures."""
 
 import math
+from dataclasses import replace
+from importlib.resources import files
 
 import numpy as np
 import pytest
+from fontTools.ttLib import TTFont
 from hypothesis import given
 from hypothesis import strategies as st
 from shapely import Point, Polygon
 
-from mirvel.core.beds import LOWER_HOUR, UPPER_HOUR, get_bed
+from mirvel.core.beds import LOWER_HOUR, UPPER_HOUR, Bed, get_bed
 from mirvel.core.bricks import BRICK_CM, get_brick_cuts, get_runs
 from mirvel.core.changes import rebuild
 from mirvel.core.checks import Severity
 from mirvel.core.cover import get_cover
+from mirvel.core.cuts import get_foam_cut
 from mirvel.core.forms import FORMS
 from mirvel.core.forms.covering import cover_bed
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.surface import Frame
+from mirvel.core.geometry import Vec
 from mirvel.core.goods import Container, ContainerKind, MouthShape, Role
 from mirvel.core.house import HouseRules
 from mirvel.core.outlines import Outline, get_circle, get_cross, get_heart, get_oblong
 from mirvel.core.recipe import Recipe
+from mirvel.core.ribbon import fit_ribbon, measure_cm
 from mirvel.core.samples import get_sample
 from mirvel.core.service import Service
 from mirvel.core.standing import get_tip_deg
@@ -31,6 +37,7 @@ from mirvel.demo import get_recipes
 from tests.strategies import CATALOGUE
 
 RULES = HouseRules()
+FACE = str(files("mirvel").joinpath("web/static/fonts/newsreader-latin-400-normal.woff2"))
 SYMPATHY = [recipe for recipe in get_recipes() if recipe.brief.occasion == "funeral"]
 EVERY = pytest.mark.parametrize("recipe", SYMPATHY, ids=lambda recipe: recipe.name)
 
@@ -255,6 +262,48 @@ def test_a_service_gives_its_times_days_and_warnings() -> None:
     assert {"dry", "short-lived", "read-back"} <= set(found)
     with pytest.raises(ValueError, match="before the visitation"):
         Service.model_validate({**times, "service": "2026-11-24T11:00"})
+
+
+WORDS = st.text(st.characters(min_codepoint=32, max_codepoint=0x17E, exclude_categories=["Cc", "Cf"]), max_size=60)
+
+
+@given(text=WORDS, capital=st.floats(0.5, 6))
+def test_ribbon_text_is_as_long_as_the_face_itself_says(text: str, capital: float) -> None:
+    """Against the advance widths in the font file the app ships, read by fontTools."""
+    font = TTFont(FACE)
+    widths, letters = font["hmtx"], font.getBestCmap()
+    text = "".join(letter for letter in text if ord(letter) in letters)
+    size = capital / (font["OS/2"].sCapHeight / font["head"].unitsPerEm)
+    true = sum(widths[letters[ord(letter)]][0] for letter in text) / font["head"].unitsPerEm * size
+    assert measure_cm(text, capital) == pytest.approx(true, rel=0.004, abs=0.02)
+
+
+@given(text=WORDS.filter(lambda text: text.strip() == text != ""), long=st.floats(20, 120))
+def test_ribbon_text_fits_its_ribbon_or_a_stop_says_so(text: str, long: float) -> None:
+    pad = find("Haven")
+    service = {"ribbon": "ribbon-38", "ribbon_length_cm": long, "ribbon_lines": [{"text": text, "read_back": True}]}
+    worked = make(rebuild(pad, brief={**pad.brief.model_dump(), "service": service}))
+    stops = {check.id for check in worked.checks if check.severity is Severity.STOP}
+    assert ("ribbon" in stops) == (fit_ribbon(text, long, 3.8).length_cm > long - 8 + 1e-9)
+
+
+@given(turn=st.floats(0, 360))
+def test_turning_a_frame_on_the_bench_changes_no_cut(turn: float) -> None:
+    """The foam, the heads and the holes of a cross all turned by one angle."""
+    worked = make(find("Evening Bell"))
+    assert worked.bed
+    cos, sin = math.cos(math.radians(turn)), math.sin(math.radians(turn))
+
+    def turned(point: Vec) -> Vec:
+        return Vec(point.x * cos - point.y * sin, point.x * sin + point.y * cos, point.z)
+
+    loops = [[turned(Vec(x, y, 0.0)) for x, y in loop] for loop in worked.bed.outline.loops]
+    bed = Bed(Outline(*(tuple((at.x, at.y) for at in loop) for loop in loops)), worked.bed.top_z, worked.bed.bottom_z)
+    for cut in worked.cuts[::4]:
+        place = replace(
+            cut.place, tip=turned(cut.place.tip), facing=turned(cut.place.facing), start=turned(cut.place.start)
+        )
+        assert get_foam_cut(place, bed, 0.5).inside_cm == pytest.approx(cut.inside_cm, abs=1e-4)
 
 
 @pytest.mark.parametrize("form", [form for form in FORMS.values() if form.covers_frame], ids=lambda form: form.name)

@@ -3,7 +3,7 @@
 from mirvel.core.design import Arranging, Balance, HeightBase, HeightRule, Levels, Mechanics, SeenFrom
 from mirvel.core.forms.form import HUNG, Form, Guide, keep_no_crown
 from mirvel.core.forms.locating import Located, is_on_top
-from mirvel.core.forms.samples import FRAME_SAMPLE
+from mirvel.core.forms.samples import LARGE_FRAME_SAMPLE
 from mirvel.core.forms.surface import Frame, Site
 from mirvel.core.forms.wishes import get_frame_wishes
 from mirvel.core.geometry import Vec
@@ -52,5 +52,5 @@ FORM = Form(
     token=get_token,
     locate=locate,
     guide=Guide.ARMS,
-    sample=FRAME_SAMPLE,
+    sample=LARGE_FRAME_SAMPLE,
 )

@@ -1,6 +1,6 @@
 """What a sample of a form is made with: so many pieces of a kind of head in a role, from whatever a shop has."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from mirvel.core.goods import HeadForm, Role
 
@@ -26,29 +26,30 @@ USUAL_SAMPLE = (
     Wanted(Role.TEXTURE, HeadForm.CLUSTER, 3, "berry"),
 )
 FRAME_SAMPLE = (
+    Wanted(Role.GREENERY, HeadForm.BROAD_LEAF, 18, "oval"),
+    Wanted(Role.GREENERY, HeadForm.FROND, 14, "broad"),
+    Wanted(Role.FOCAL, HeadForm.ROSETTE, 18, "spiral"),
+    Wanted(Role.MASS, HeadForm.ROSETTE, 26, "ruffled"),
+    Wanted(Role.MASS, HeadForm.DAISY, 26, "yellow-eye"),
+    Wanted(Role.FILLER, HeadForm.CLUSTER, 22, "misty"),
+)
+LARGE_FRAME_SAMPLE = tuple(replace(wanted, pieces=2 * wanted.pieces) for wanted in FRAME_SAMPLE)
+SPRAY_SAMPLE = (
     Wanted(Role.GREENERY, HeadForm.BROAD_LEAF, 16, "oval"),
     Wanted(Role.GREENERY, HeadForm.FROND, 14, "broad"),
-    Wanted(Role.FOCAL, HeadForm.ROSETTE, 12, "spiral"),
-    Wanted(Role.MASS, HeadForm.ROSETTE, 16, "ruffled"),
-    Wanted(Role.MASS, HeadForm.DAISY, 16, "yellow-eye"),
+    Wanted(Role.LINE, HeadForm.SPIKE, 8, "lipped"),
+    Wanted(Role.FOCAL, HeadForm.ROSETTE, 9, "spiral"),
+    Wanted(Role.MASS, HeadForm.ROSETTE, 22, "ruffled"),
+    Wanted(Role.MASS, HeadForm.DAISY, 20, "yellow-eye"),
     Wanted(Role.FILLER, HeadForm.CLUSTER, 14, "misty"),
 )
-SPRAY_SAMPLE = (
-    Wanted(Role.GREENERY, HeadForm.BROAD_LEAF, 14, "oval"),
-    Wanted(Role.GREENERY, HeadForm.FROND, 10, "broad"),
-    Wanted(Role.LINE, HeadForm.SPIKE, 6, "lipped"),
-    Wanted(Role.FOCAL, HeadForm.ROSETTE, 5, "spiral"),
-    Wanted(Role.MASS, HeadForm.ROSETTE, 14, "ruffled"),
-    Wanted(Role.MASS, HeadForm.DAISY, 12, "yellow-eye"),
-    Wanted(Role.FILLER, HeadForm.CLUSTER, 10, "misty"),
-)
 CLUSTER_SAMPLE = (
-    Wanted(Role.GREENERY, HeadForm.BROAD_LEAF, 8, "oval"),
+    Wanted(Role.GREENERY, HeadForm.BROAD_LEAF, 10, "oval"),
     Wanted(Role.GREENERY, HeadForm.FROND, 8, "broad"),
-    Wanted(Role.FOCAL, HeadForm.ROSETTE, 4, "spiral"),
-    Wanted(Role.MASS, HeadForm.ROSETTE, 8, "ruffled"),
-    Wanted(Role.MASS, HeadForm.DAISY, 8, "yellow-eye"),
-    Wanted(Role.FILLER, HeadForm.CLUSTER, 4, "misty"),
+    Wanted(Role.FOCAL, HeadForm.ROSETTE, 10, "spiral"),
+    Wanted(Role.MASS, HeadForm.ROSETTE, 16, "ruffled"),
+    Wanted(Role.MASS, HeadForm.DAISY, 14, "yellow-eye"),
+    Wanted(Role.FILLER, HeadForm.CLUSTER, 8, "misty"),
 )
 LOW_SAMPLE = (
     *GREENS,
