@@ -21,9 +21,11 @@ def test_a_set_changes_its_palette_once_for_all(page: Page, shop: Shop) -> None:
     page.click("#set-link")
     page.wait_text("#set-state", "all are true")
     assert page.count(".set-members svg") == 5
+    before = page.read(".set-flowers")
     Select(page.driver.find_element(By.ID, "palette")).select_by_visible_text("rust and rope")
     page.click("#use-palette")
-    page.wait(lambda: "white" not in page.read(".set-flowers").lower(), "no white in the set")
+    page.wait(lambda: page.read(".set-flowers") != before, "the set in other colours")
+    assert "rose, premium, white" not in page.read(".set-flowers").lower()
     assert "all are true" in page.read("#set-state").lower()
 
 

@@ -14,6 +14,7 @@ from mirvel.core.forms import FORMS
 from mirvel.core.goods import Catalogue, Container
 from mirvel.core.house import HouseRules
 from mirvel.core.recipe import Recipe
+from mirvel.core.stems import get_used_goods
 from mirvel.core.units import LengthUnit
 from mirvel.core.working import Worked, get_build, work_out_build
 from mirvel.web.requests import ShopHere
@@ -29,12 +30,14 @@ _lock = Lock()
 class Desk:
     """What recipes are worked out with: the shop's goods and rules as they stand now.
 
-    ``facts`` stands for everything but costs, so that drawings outlive a change of prices; ``costs`` for all.
+    ``own`` stands for the shop and its rules, ``costs`` for them and every good at what it costs. What is built and
+    drawn is kept by the facts of the goods a recipe takes, so that it outlives a change of prices and of all other
+    goods.
     """
 
     catalogue: Catalogue
     rules: HouseRules
-    facts: str
+    own: str
     costs: str
     costs_version: int
 
@@ -44,8 +47,17 @@ class Desk:
         return self.keep_at_costs("worked", recipe, lambda: work_out_build(build, self.catalogue))
 
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
-        """What ``make`` makes of a recipe, made once while facts and rules stay as they are."""
-        return _keep((what, self.facts, recipe.model_dump_json()), make)
+        """What ``make`` makes of a recipe, made once while the facts of its goods and the rules stay as they are.
+        Raises UnknownGoods."""
+        return _keep((what, self.own, self._get_facts(recipe), recipe.model_dump_json()), make)
+
+    def _get_facts(self, recipe: Recipe) -> str:
+        """A digest of all a recipe's goods but their costs."""
+        used, digest = get_used_goods(recipe, self.catalogue), sha256()
+        for kind in (used.materials, used.containers, used.hard_goods, used.assemblies):
+            for good in kind.values():
+                digest.update(good.model_dump_json(exclude={"cost"}).encode())
+        return digest.hexdigest()
 
     def keep_at_costs(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
         """The same for what costs decide too."""
@@ -85,7 +97,7 @@ def load_desk(request: Request, shop: ShopHere) -> Desk:
     if unit in set(LengthUnit):
         rules = rules.model_copy(update={"unit": LengthUnit(unit)})
     own = f"{id(shop)} {sha256(rules.model_dump_json().encode()).hexdigest()}"
-    return Desk(goods.catalogue, rules, f"{own} {goods.facts}", f"{own} {goods.costs}", goods.costs)
+    return Desk(goods.catalogue, rules, own, f"{own} {goods.costs}", goods.costs)
 
 
 DeskHere = Annotated[Desk, Depends(load_desk)]
