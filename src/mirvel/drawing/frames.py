@@ -133,16 +133,23 @@ def _draw_legs(container: Container, bed: Bed, eye: Eye) -> str:
     return tag("path", d=data, fill="none", stroke=_WIRE, stroke_width=3.0, stroke_linecap="round")
 
 
-def draw_stand(worked: Worked, eye: Eye) -> str:
-    """The easel a piece hangs on: two legs in front, one behind, a rest under the frame."""
+def get_stand(worked: Worked) -> tuple[Vec, ...]:
+    """The top of the easel a piece hangs on, its two feet in front and the one behind; nothing without one."""
     high = worked.stand_cm
-    if not high or eye.view is View.PLAN or not worked.sizing.form.hangs:
-        return ""
+    if not high or not worked.sizing.form.hangs:
+        return ()
     ground = -worked.table_cm
     back = (worked.bed.bottom_z if worked.bed else 0.0) - _BACK_CM - 0.5
-    top = Vec(0.0, ground + high, back)
-    feet = [Vec(side * _SPREAD_SHARE * high, ground, back + FEET_SHARE * high * 0.4) for side in (-1.0, 1.0)]
-    behind = Vec(0.0, ground, back - FEET_SHARE * high)
+    before = [Vec(side * _SPREAD_SHARE * high, ground, back + FEET_SHARE * high * 0.4) for side in (-1.0, 1.0)]
+    return Vec(0.0, ground + high, back), *before, Vec(0.0, ground, back - FEET_SHARE * high)
+
+
+def draw_stand(worked: Worked, eye: Eye) -> str:
+    """The easel a piece hangs on: two legs in front, one behind, a rest under the frame."""
+    stand, high = get_stand(worked), worked.stand_cm
+    if not stand or eye.view is View.PLAN:
+        return ""
+    top, *feet, behind = stand
     rest_y = max(worked.extent.bottom + 2.0, -worked.container.halves_cm[1])
     share = (top.y - rest_y) / high
     rests = [top.plus(foot.minus(top), share) for foot in feet]

@@ -15,7 +15,7 @@ from mirvel.core.places import Place, get_extent
 from mirvel.core.units import LengthUnit, format_length
 from mirvel.core.working import Worked
 from mirvel.drawing import mouth, vessel
-from mirvel.drawing.frames import draw_stand, is_face_on
+from mirvel.drawing.frames import draw_stand, get_stand, is_face_on
 from mirvel.drawing.guides import draw_guide
 from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
@@ -164,14 +164,17 @@ def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) 
     # A hung frame is cut through from top to foot, and that is seen from its side.
     eye = get_eye(view, SIDE_HOUR if view is View.SECTION and form.hangs else style.hour, form.pose)
     reach = _get_sides(worked, eye)
-    left_margin, right_margin = size * 4.4, size * 4.6
+    stand = [point.dot(eye.right) for point in get_stand(worked)]
+    beside = max(0.0, reach[0] - min(stand, default=reach[0])), max(0.0, max(stand, default=reach[1]) - reach[1])
+    left_margin, right_margin = size * 4.4 + beside[0] * MM_PER_CM, size * 4.6
     headroom = _get_leaves_above(worked, eye) * MM_PER_CM
     table = (worked.overall_height_cm * MM_PER_CM) + size * 2.2 + headroom
     eye = eye.placed(left_margin - reach[0] * MM_PER_CM, table - worked.table_cm * MM_PER_CM)
     left, right = left_margin, eye.origin_x + reach[1] * MM_PER_CM
-    width = right + right_margin
+    clear = right + beside[1] * MM_PER_CM
+    width = clear + right_margin
     top = table - worked.overall_height_cm * MM_PER_CM
-    inner, outer = right + size * 1.4, right + size * 3.2
+    inner, outer = clear + size * 1.4, clear + size * 3.2
     rim = eye.origin_y if worked.table_cm == worked.container.rim_height_cm else table
     high = top
     if form.hangs:  # the piece itself, on its stand
@@ -179,13 +182,13 @@ def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) 
     guides = path("M", right + 4, top, "L", outer + 4, top, "M", right + 4, rim, "L", inner + 4, rim)
     body = (
         tag("path", d=path("M", size * 2.6, table, "L", width, table), stroke=INK, stroke_width=1.3)
-        + draw_ruler(left - size * 1.1, table, worked.overall_height_cm, unit, size)
+        + draw_ruler(left - beside[0] * MM_PER_CM - size * 1.1, table, worked.overall_height_cm, unit, size)
         + tag("path", d=guides, stroke=INK, stroke_width=0.35, stroke_dasharray="2 2")
         + (draw_upright(inner, high, rim, (rim - high) / MM_PER_CM, unit, size, "above-rim") if rim < table else "")
         + draw_upright(outer, top, table, worked.overall_height_cm, unit, size, "height")
         + draw_level(table + size * 0.9, left, right, reach[1] - reach[0], unit, size, "width")
         + _draw_piece(worked, symbols, eye, titled=True)
-        + (draw_guide(worked, eye, size) if form.hangs and is_face_on(eye) else "")
+        + (draw_guide(worked, eye, size) if form.hangs and is_face_on(eye) and eye.towards.z > 0 else "")
         + (_draw_labels(worked, eye, style) if style.numbered or style.marked else "")
     )
     return tag("g", body, class_="front", data_view=eye.view.value), width, table + size * 2.6
