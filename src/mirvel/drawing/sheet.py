@@ -222,6 +222,8 @@ def _get_edge(worked: Worked, eye: Eye) -> float:
     """How near a piece has to be to be drawn before its container: at the rim; all of a horn's and a frame's are, but
     from behind none of a frame's."""
     if has_bed(worked.container):
+        if eye.view is View.SECTION:
+            return -_CUT_CM  # what stands behind the cut is behind the foam that is cut
         return 1000.0 if eye.towards.z < -0.5 else -1000.0
     return -1000.0 if worked.container.kind is ContainerKind.HORN else -_SKIRT_CM
 
