@@ -51,8 +51,8 @@ def test_every_page_of_the_ledger_and_every_good_opens(web: httpx.Client, shop: 
     seen = []
     for page in range(1, 5):
         seen += get_names(web.get("/buckets", params={"page": page}, headers=FRAGMENT).text)
-    assert len(seen) == 130
     goods = shop.goods.load().catalogue
+    assert len(seen) == len(goods.materials)
     for kind in GoodsKind:
         for slug in list(getattr(goods, kind))[::9]:
             answer = web.get(f"/buckets/{kind}/{slug}")
