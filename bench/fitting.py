@@ -27,7 +27,8 @@ from mirvel.core.recipe import Recipe
 from mirvel.demo import RULES, get_catalogue, get_recipes
 
 Found = TypeVar("Found")
-INSTANCES, LADDERS, REPAIRS = 120, 24, 100
+INSTANCES, LADDERS, REPAIRS = 120, 100, 1000
+MORNINGS = 60  # different lists of costs
 RUNGS = ("1", "1.2", "1.45", "1.7", "2", "2.4")
 _AIMS = (Aim.FULLEST, Aim.FOCAL, Aim.LASTING, Aim.MINUTES, Aim.PARENT)
 _BY_ROLE = (Role.FOCAL, Role.LINE, Role.MASS, Role.TOKEN, Role.TEXTURE, Role.TRAILING, Role.FILLER, Role.GREENERY)
@@ -150,13 +151,14 @@ def _measure_extras() -> None:
 
 
 def _measure_repairs() -> None:
-    recipes: list[Recipe] = [get_recipes()[number % 12] for number in range(REPAIRS)]
-    catalogues = [_vary_costs(9000 + number) for number in range(REPAIRS)]
+    recipes: list[Recipe] = [get_recipes()[number % len(get_recipes())] for number in range(REPAIRS)]
+    mornings = [_vary_costs(9000 + number) for number in range(MORNINGS)]
+    catalogues = [mornings[number % MORNINGS] for number in range(REPAIRS)]
     pairs = list(zip(recipes, catalogues, strict=True))
     took, _ = _time(lambda: [get_money(recipe, catalogue, RULES) for recipe, catalogue in pairs])
-    print(f"repriced: {10_000 * took / REPAIRS / 10:.2f} s for 1,000 rungs")
-    took, _ = _time(lambda: [find_repairs(recipe, catalogue, RULES, 1) for recipe, catalogue in pairs])
-    print(f"repaired: {1000 * took / REPAIRS:.0f} s for 1,000 rungs, from {REPAIRS}")
+    print(f"repriced: {took:.2f} s for {REPAIRS:,} rungs")
+    took, found = _time(lambda: [find_repairs(recipe, catalogue, RULES, 1) for recipe, catalogue in pairs])
+    print(f"repaired: {took:.0f} s for {REPAIRS:,} rungs, {sum(map(bool, found))} of them true again")
 
 
 if __name__ == "__main__":

@@ -24,6 +24,8 @@ from mirvel.core.fit.repair import find_repairs
 from mirvel.core.fit.substitutes import find_substitutes
 from mirvel.core.fit_wishes import Aim, Alternative, Exclusion
 from mirvel.core.goods import Catalogue, Role
+from mirvel.core.goods.material import StemKind
+from mirvel.core.heads import get_head, get_mass_cm2
 from mirvel.core.house import PiecePolicy, PricingSchool
 from mirvel.core.pricing import get_money
 from mirvel.core.recipe import Entry, Recipe
@@ -184,6 +186,28 @@ def test_an_alternative_never_makes_the_best_worse_and_one_shut_out_changes_noth
     assert {line.id for line in get_fit_problem(shut, CATALOGUE, RULES).lines} == {entry.id for entry in wider.entries}
 
 
+def test_nothing_comes_in_that_is_over_before_the_brief_allows() -> None:
+    asked = rebuild(SLIPWAY, brief={**SLIPWAY.brief.model_dump(), "lasts_days": 9})
+    rose = next(entry for entry in asked.entries if entry.role is Role.FOCAL)
+    short, long = (
+        next(
+            each
+            for _, each in sorted(CATALOGUE.materials.items())
+            if each.kind is StemKind.FLOWER and each.life_min_days and (each.life_min_days < 9) is is_short
+        )
+        for is_short in (True, False)
+    )
+    others = [Alternative(material=each.slug, colour=min(each.colours)) for each in (short, long)]
+    entries = [{**entry.model_dump(), "alternatives": others} if entry is rose else entry for entry in asked.entries]
+    wider = get_fit_problem(rebuild(asked, entries=entries), CATALOGUE, RULES)
+    assert {line.entry.material for line in wider.lines} - {entry.material for entry in asked.entries} == {long.slug}
+    offered = {change.material for extra in find_extras(asked, CATALOGUE, RULES, whole_catalogue=True)
+               for change in extra.changes if not change.entry}  # fmt: skip
+    offered |= {each.material.slug for each in find_substitutes(asked, rose.id, CATALOGUE, RULES)}
+    assert offered
+    assert all((CATALOGUE.materials[slug].life_min_days or 99) >= 9 for slug in offered)
+
+
 def test_locks_and_limits_hold_and_a_clash_says_how_to_mend_it() -> None:
     rose = next(entry for entry in SLIPWAY.entries if entry.role is Role.FOCAL)
     locked = rebuild(
@@ -297,6 +321,13 @@ def test_colour_differences_as_published(one: Lab, other: Lab, difference: float
     assert get_lab_difference(one, other) == pytest.approx(difference, abs=1e-4)
 
 
+def weigh(entry: Entry, recipe: Recipe) -> float:
+    """How much one piece of an entry weighs in the eye."""
+    material = CATALOGUE.get_material(entry.material, entry.colour, field="entry")
+    head = get_head(material, entry.piece, recipe.brief.days_to_viewing, RULES.opening_at_delivery)
+    return get_mass_cm2(material, head, RULES)
+
+
 @given(recipe=st.sampled_from(RECIPES), at=st.integers(0, 5))
 @settings(max_examples=12)
 def test_substitutes_keep_the_brief_the_role_and_the_money(recipe: Recipe, at: int) -> None:
@@ -311,6 +342,20 @@ def test_substitutes_keep_the_brief_the_role_and_the_money(recipe: Recipe, at: i
         swapped = each.recipe.get_entry(entry.id)
         assert swapped is not None
         assert (swapped.material, swapped.pieces) == (each.material.slug, each.pieces)
+        before, after = weigh(entry, shut), weigh(swapped, shut)
+        off = abs(each.pieces * after - entry.pieces * before)
+        assert off <= after / 2 + 1e-9 or each.pieces == 1 or each.money.room_left < each.material.cost
+
+
+def test_sturdier_flowers_come_first_where_nobody_tops_up_the_water() -> None:
+    """ "No refill for several days: sturdy flowers preferred": common practice, no published source."""
+
+    def get_lives(*, refilled: bool) -> list[int]:
+        asked = rebuild(SLIPWAY, brief={**SLIPWAY.brief.model_dump(), "refilled": refilled})
+        rose = next(entry for entry in asked.entries if entry.role is Role.FOCAL)
+        return [each.material.life_min_days or 0 for each in find_substitutes(asked, rose.id, CATALOGUE, RULES, most=4)]
+
+    assert sum(get_lives(refilled=False)) > sum(get_lives(refilled=True))
 
 
 @pytest.mark.parametrize("school", list(PricingSchool))

@@ -9,14 +9,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mirvel.core.beds import CLEAR_CM
+from mirvel.core.beds import CLEAR_CM, Bed
 from mirvel.core.changes import nudge_pieces, rebuild
 from mirvel.core.checks import Severity
 from mirvel.core.design import Balance, Levels, Mechanics, SeenFrom
 from mirvel.core.forms import FORMS
 from mirvel.core.forms.form import FRONT_TO_BACK, Form
 from mirvel.core.forms.stair_step import STEP_CM
-from mirvel.core.forms.surface import Surface
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import Role
 from mirvel.core.house import HouseRules
@@ -99,9 +98,8 @@ def test_every_form_mirrored_is_its_mirror_image(form: Form) -> None:
     assert [cut.cut_cm for cut in turned.cuts] == pytest.approx([cut.cut_cm for cut in plain.cuts])
 
 
-def stands_on_foam(place: Place, surface: Surface) -> bool:
+def stands_on_foam(place: Place, bed: Bed | None) -> bool:
     """Whether a head, too long for the form, is as near the foam of its frame as it can be."""
-    bed = surface.frame.bed
     base = place.tip.plus(place.facing, -place.head.length_cm)
     if bed is None:
         return False
@@ -131,9 +129,10 @@ def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: s
         frame = surface.frame
         room = place.head.width_cm / min(frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm) + 0.3
         tip = place.tip.across(-1.0 if recipe.arranging.mirrored else 1.0)
-        assert surface.get_stretch(tip) <= max(limit, room) or stands_on_foam(place, surface)
-        # a head longer than a covered frame is high stands clear of its foam all the same
-        most = max(surface.frame.above_rim_cm, place.head.length_cm + CLEAR_CM if surface.frame.bed else 0.0)
+        assert surface.get_stretch(tip) <= max(limit, room) or stands_on_foam(place, build.bed)
+        # a head longer than a frame is high stands clear of its foam all the same
+        on_foam = build.bed.top_z + place.head.length_cm + CLEAR_CM if build.bed else 0.0
+        most = max(surface.frame.above_rim_cm, on_foam)
         assert place.tip.z <= most + 1e-6
     assert len({tuple(place.tip) for place in build.places}) == len(build.places) or form.only_listed
 
@@ -201,9 +200,11 @@ def test_symmetric_pieces_stand_in_mirrored_pairs(form: str) -> None:
             for tip in tips
             if not any(other.times(mirror).minus(tip).length < 1e-6 for other in tips if other != tip)
         ]
-        if FORMS[form].covers_frame or mirror == FRONT_TO_BACK:  # any number on the line they are mirrored across
-            alone = [tip for tip in alone if tip.times(mirror).minus(tip).length > 1e-6]
-        assert len(alone) <= 2  # the crown, and an odd one on the middle line
+        middle = [tip for tip in alone if tip.times(mirror).minus(tip).length < 1e-6]
+        if not FORMS[form].covers_frame and mirror != FRONT_TO_BACK:  # there any number stands on the middle line
+            assert len(middle) <= 2 + len(tips) / 3  # the crown, one over, and what the form wishes there
+        alone = [tip for tip in alone if tip not in middle]
+        assert len(alone) <= 2
         assert all(abs(tip.x) <= 0.32 * frame.half_width_cm for tip in alone)
 
 

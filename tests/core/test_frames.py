@@ -12,8 +12,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from shapely import Point, Polygon
 
-from mirvel.core.beds import LOWER_HOUR, UPPER_HOUR, Bed, get_bed
-from mirvel.core.bricks import BRICK_CM, get_brick_cuts, get_runs
+from mirvel.core.beds import LOWER_HOUR, UPPER_HOUR, Bed, get_bed, get_frame_outline
+from mirvel.core.bricks import BRICK_CM, get_brick_cuts, get_joints, get_runs
 from mirvel.core.changes import rebuild
 from mirvel.core.checks import Severity
 from mirvel.core.cover import get_cover
@@ -31,6 +31,8 @@ from mirvel.core.ribbon import fit_ribbon, measure_cm
 from mirvel.core.samples import get_sample
 from mirvel.core.service import Service
 from mirvel.core.standing import get_tip_deg
+from mirvel.core.steps import get_steps
+from mirvel.core.vessel import get_foam
 from mirvel.core.water import get_uptake_ml
 from mirvel.core.working import Worked, work_out
 from mirvel.demo import get_recipes
@@ -139,7 +141,7 @@ def test_two_bricks_in_eighths_fill_the_cross_without_a_gap() -> None:
     """ "76 cm cross two bricks cut in eighths", "lower cluster on a third of a brick, upper on a sixth", "on a 137 cm
     stand, tied in three places": common practice, no published source."""
     (cut,) = get_brick_cuts(CATALOGUE.containers["cross-frame-76"])
-    assert (cut.name, cut.pieces, cut.bricks) == ("eighth", 16, 2)
+    assert (cut.name, cut.pieces, cut.opened) == ("eighth", 16, 2)
     lower, upper = get_brick_cuts(CATALOGUE.containers["vine-46"])
     assert (lower.name, upper.name) == ("third", "sixth")
     assert math.prod(lower.size_cm) == pytest.approx(math.prod(BRICK_CM) / 3, rel=0.01)
@@ -164,7 +166,41 @@ def test_any_cross_is_filled_to_its_ends_and_as_wide_as_its_bar(
         assert count % rows == 0
         assert count // rows * along >= run.length_cm - 1e-6
         assert rows * across >= run.width_cm - 1e-6
-    assert cut.bricks * cut.parts >= cut.pieces
+    assert cut.opened * cut.parts >= cut.pieces
+    joints, outline = get_joints(frame), get_frame_outline(frame)
+    assert len(joints) == sum(math.ceil(run.length_cm / along - 1e-9) - 1 for run in get_runs(frame))
+    middles = np.array([[(x1 + x2) / 2, (y1 + y2) / 2] for (x1, y1), (x2, y2) in joints]).reshape(-1, 2)
+    assert (outline.get_depths(middles) > 0).all()
+    assert all(math.dist(*joint) == pytest.approx(bar) for joint in joints)
+
+
+@EVERY
+def test_the_outline_goes_in_strictly_before_what_fills_it_however_it_is_written_down(recipe: Recipe) -> None:
+    worked = make(rebuild(recipe, entries=[entry.model_dump() for entry in reversed(recipe.entries)]))
+    order = [place.entry.role for place in worked.places]
+    outline = (Role.TOKEN, Role.GREENERY, Role.LINE)
+    ranks = [outline.index(role) if role in outline else len(outline) for role in order]
+    assert ranks == sorted(ranks)
+    fill = [entry.id for entry in recipe.entries if entry.role in {Role.MASS, Role.FILLER, Role.TEXTURE}]
+    fewer = make(rebuild(recipe, entries=[e for e in recipe.entries if e.id != fill[-1]]))
+    steps = [step.entries[0].role for step in get_steps(make(recipe)) if step.entries]
+    assert steps[0] in outline
+    greens = {(p.entry.id, p.number): p.tip for p in make(recipe).places if p.entry.role is Role.GREENERY}
+    if recipe.form in {"foam ring", "cross", "heart", "posy pad"}:  # where no width follows the flowers
+        assert greens == {(p.entry.id, p.number): p.tip for p in fewer.places if p.entry.role is Role.GREENERY}
+
+
+def test_foam_that_is_not_charged_is_told_and_baskets_take_as_many_bricks_as_usual() -> None:
+    """Baskets: half a brick, one, two by their size: common practice, no published source."""
+    cross = find("Evening Bell")
+    uses = [use.model_dump() for use in cross.hard_goods]
+    one = [{**use, "quantity": 1} if use["hard_good"] == "foam-brick-standard" else use for use in uses]
+    assert "foam-charged" in {check.id for check in make(rebuild(cross, hard_goods=one)).checks}
+    for slug, bricks in (("basket-15", 0.5), ("basket-22", 1.0), ("basket-sympathy-32", 2.0)):
+        foam = get_foam(CATALOGUE.containers[slug], 2.5)
+        heights = np.linspace(foam.bottom_z, foam.top_z, 400)
+        volume = np.trapezoid([math.pi * foam.get_half_width(z) ** 2 for z in heights], heights)
+        assert volume / math.prod(BRICK_CM) == pytest.approx(bricks, abs=0.15)
 
 
 @EVERY

@@ -34,6 +34,26 @@ def test_money_checks_speak_in_both_directions(slipway: Recipe, catalogue: Catal
     assert find_checks(rebuild(slipway, price_point="4"), catalogue)["no-flower-money"] is Severity.STOP
 
 
+def test_what_a_brief_promises_is_held_against_life_and_water(slipway: Recipe, catalogue: Catalogue) -> None:
+    promised = {**slipway.brief.model_dump(), "lasts_days": 25}
+    assert {"short-lived": Severity.WARN}.items() <= find_checks(rebuild(slipway, brief=promised), catalogue).items()
+    assert "dry" not in find_checks(rebuild(slipway, brief=promised), catalogue)
+    alone = find_checks(rebuild(slipway, brief={**promised, "refilled": False}), catalogue)
+    assert {"short-lived", "dry"} <= set(alone)
+
+
+def test_frames_say_what_can_fall_drip_or_scratch(catalogue: Catalogue) -> None:
+    said = {}
+    for recipe in get_recipes():
+        said[recipe.name] = " ".join(caution.text for caution in get_cautions(recipe, catalogue))
+    assert all("walkway" in said[name] for name in ("Evening Bell 195", "Long Shore 195", "Driftline 140"))
+    assert "cemetery’s own rules" in said["Saltpan 95"]
+    assert "dry the floor" not in said["Saltpan 95"]  # nothing drips from dry foam
+    assert "lie on the lid" in said["Homeward 280"]
+    assert "letter by letter" in said["Harbour Light, ring 140"]
+    assert "walkway" not in said["Slipway 42"]
+
+
 def find_overall_height(slipway: Recipe, catalogue: Catalogue, size: Size, brief: Brief) -> float:
     recipe = slipway.model_copy(update={"size": size, "brief": brief})
     return work_out(recipe, catalogue, HouseRules()).overall_height_cm

@@ -18,7 +18,7 @@ from mirvel.core.working import Worked, work_out
 from mirvel.demo import get_catalogue, get_recipes
 from mirvel.drawing.heads import get_art
 from mirvel.drawing.palette import get_tones
-from mirvel.drawing.sheet import draw, draw_both, draw_standing
+from mirvel.drawing.sheet import Style, draw, draw_both, draw_standing
 from mirvel.drawing.tube import draw_tube
 from mirvel.drawing.view import View
 from tests import strategies
@@ -50,6 +50,24 @@ def test_dimension_lines_equal_the_computed_size(recipe: Recipe, unit: LengthUni
         for name, (drawn_mm, label) in find_dimensions(draw(worked, view).to_svg()).items():
             assert drawn_mm == pytest.approx(sizes[name] * 10, abs=0.11)
             assert label == format_length(sizes[name], unit)
+
+
+def test_a_stand_broken_off_shows_the_piece_larger_and_says_how_tall_it_is() -> None:
+    cross = next(recipe for recipe in get_recipes() if recipe.family == "evening-bell")
+    worked = work_out(cross, strategies.CATALOGUE, HouseRules())
+    whole, broken = draw(worked, View.FRONT), draw(worked, View.FRONT, Style(broken=True))
+    assert broken.height_mm < 0.8 * whole.height_mm
+    of_whole, of_broken = (find_dimensions(each.to_svg()) for each in (whole, broken))
+    assert of_broken["above-rim"][0] == pytest.approx(of_whole["above-rim"][0], abs=0.11)
+    assert set(of_whole) - set(of_broken) == {"height"}
+    assert f"{format_length(worked.overall_height_cm, LengthUnit.CM)} over all" in broken.to_svg()
+    ruler = [
+        float(text.text or 0)
+        for text in ET.fromstring(broken.to_svg()).iter(f"{SVG}text")
+        if (text.text or "").isdecimal()
+    ]
+    assert 0 not in ruler
+    assert max(ruler) == max(number for number in range(0, 200, 10) if number <= worked.overall_height_cm + 1)
 
 
 @pytest.fixture(scope="module")

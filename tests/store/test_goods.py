@@ -146,7 +146,9 @@ def test_a_database_of_before_costs_had_a_history_comes_forward_with_its_data(cl
                 "head_tight_cm": 4, "head_open_cm": 8, "head_length_cm": 4, "pieces_per_stem": 1, "stem_length_cm": 50,
                 "stem_diameter_mm": 6, "colours": {"red": "#aa2233"}, "cost": "0.6000"}'),
                 ('containers', 'cube-10', '{"slug": "cube-10", "name": "Cube", "shape": "cube", "mouth_cm": 9,
-                "base_cm": 10, "depth_cm": 9, "height_cm": 10, "water_ml": 600, "cost": "1.3800"}')"""
+                "base_cm": 10, "depth_cm": 9, "height_cm": 10, "water_ml": 600, "cost": "1.3800"}'),
+                ('hard_goods', 'ribbon-38', '{"slug": "ribbon-38", "name": "Ribbon", "cost": "0.1500"}'),
+                ('hard_goods', 'ribbon-70', '{"slug": "ribbon-70", "name": "Wide", "ribbon_cm": 6, "cost": "0.2"}')"""
             )
         )
     engine.dispose()
@@ -155,6 +157,7 @@ def test_a_database_of_before_costs_had_a_history_comes_forward_with_its_data(cl
     try:
         goods = shop.goods.load().catalogue
         assert (goods.materials["rose"].cost, goods.containers["cube-10"].is_cornered) == (Decimal("0.6"), True)
+        assert [goods.hard_goods[f"ribbon-{wide}"].ribbon_cm for wide in (38, 70)] == [3.8, 6.0]  # its own word is kept
         assert [point.source for point in shop.prices.load_history(GoodRef(GoodsKind.MATERIALS, "rose"))] == [
             "starting value"
         ]

@@ -163,6 +163,8 @@ def test_what_a_fit_keeps_to_is_typed_on_the_table(web: httpx.Client, shop: Shop
         {"kind": "wish", "field": "share mass", "value": "30 %"},
         {"kind": "wish", "field": "money share greenery", "value": "12"},
         {"kind": "exclude", "field": "pollen", "value": "on"},
+        {"kind": "brief", "field": "lasts_days", "value": "5"},
+        {"kind": "brief", "field": "refilled", "value": "false"},
         {"kind": "alternative", "entry": rose.id, "material": "lisianthus", "colour": "peach", "value": "on"},
     ):
         assert send(web, shop, slip.id, **fields).status_code == 200, fields
@@ -171,6 +173,7 @@ def test_what_a_fit_keeps_to_is_typed_on_the_table(web: httpx.Client, shop: Shop
     assert recipe.fit.money_shares == {Role.GREENERY: Decimal("0.120")}
     assert (recipe.fit.focal_to, recipe.fit.cover_to, recipe.fit.odd_focal) == (Decimal("0.450"), 0.95, False)
     assert [each.value for each in recipe.brief.exclude] == ["pollen"]
+    assert (recipe.brief.lasts_days, recipe.brief.refilled) == (5, False)
     assert send(web, shop, slip.id, kind="fit").status_code == 200
     entries = [entry for entry in shop.load_recipe(slip.id).recipe.entries if entry.role is Role.FOCAL]
     assert sum(entry.pieces for entry in entries) == 6  # the rose and what may stand in for it

@@ -95,6 +95,12 @@ def test_a_familys_brief_is_kept_read_back_and_gives_its_times(web: httpx.Client
     assert web.post(path, data=read_back).status_code == 303
     assert "not read back" not in web.get(path).text.lower()
     state = str(shop.load_recipe(ring.id).state_id)
+    other = {**read_back, "line0": "Safe home, Grandpa", "read_at": state}  # other letters, so to be read back anew
+    assert web.post(path, data=other).status_code == 303
+    assert "not read back" in web.get(path).text.lower()
+    assert web.post(path, data={**other, "read_at": str(shop.load_recipe(ring.id).state_id)}).status_code == 303
+    assert "not read back" not in web.get(path).text.lower()
+    state = str(shop.load_recipe(ring.id).state_id)
     wrong = web.post(path, data={**typed, "service": "2026-11-24T11:00", "read_at": state})
     assert wrong.status_code == 422
     assert "before the visitation" in wrong.text
@@ -105,7 +111,16 @@ def test_a_familys_brief_is_kept_read_back_and_gives_its_times(web: httpx.Client
 def test_places_and_card_speak_of_arms_hours_and_bricks(web: httpx.Client, shop: Shop) -> None:
     ids = {saved.recipe.family: saved.id for saved in shop.load_recipes()}
     places = web.get(f"/table/{ids['evening-bell']}/places").text
-    for words in ("eighth of a brick", "16", "left arm, ", "crossing", "Tips at", "Middle of mass", "kg soaked"):
+    for words in (
+        "eighth of a brick",
+        "pieces of foam meet",
+        "10 upright",
+        "left arm, ",
+        "crossing",
+        "Tips at",
+        "Middle of mass",
+        "kg soaked",
+    ):
         assert words in places, words
     card = web.get(f"/card/{ids['still-harbour']}/sheet").text
     for words in (

@@ -40,6 +40,7 @@ class FoamPlan:
     nearest_cm: float
     too_close: int
     through: int
+    volume_ml: float
     soaked_g: float
     cuts: tuple[BrickCut, ...] = ()
 
@@ -100,6 +101,7 @@ def _get_foam_plan(foam: Hollow, stems: tuple[Cut, ...]) -> FoamPlan:
         nearest_cm=nearest,
         too_close=too_close,
         through=through,
+        volume_ml=volume,
         soaked_g=volume * SOAKED_G_PER_ML,
     )
 
@@ -111,9 +113,9 @@ def _get_bed_plan(container: Container, stems: tuple[Cut, ...]) -> FoamPlan:
     nearest, too_close, through = _get_gaps(stems)
     on_top = sum(cut.place.start.z > bed.top_z - 1e-6 for cut in stems)
     is_dry = bool(stems) and all(cut.place.material.kind is StemKind.ARTIFICIAL for cut in stems)
-    opened = sum(Fraction(cut.pieces, cut.parts) for cut in cuts)
+    used, volume = sum((cut.bricks for cut in cuts), Fraction(0)), _get_bed_ml(container, bed, cuts)
     return FoamPlan(
-        bricks=Fraction(opened) if cuts or container.foam_included else get_bricks(bed.volume_ml),
+        bricks=used if cuts or container.foam_included else get_bricks(bed.volume_ml),
         top_cm=(right - left, back - front),
         foot_cm=(right - left, back - front),
         height_cm=bed.thickness_cm,
@@ -121,7 +123,8 @@ def _get_bed_plan(container: Container, stems: tuple[Cut, ...]) -> FoamPlan:
         nearest_cm=nearest,
         too_close=too_close,
         through=through,
-        soaked_g=0.0 if is_dry else _get_bed_ml(container, bed, cuts) * SOAKED_G_PER_ML,
+        volume_ml=volume,
+        soaked_g=0.0 if is_dry else volume * SOAKED_G_PER_ML,
         cuts=cuts,
     )
 

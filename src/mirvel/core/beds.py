@@ -35,6 +35,7 @@ _SIDE_SHARE = 0.42  # stems that go in from the side do so at this share of the 
 _FLAT, _GATHERED = 0.7, 0.5  # stems flatter than this rise go in from the side; others half-way to their head at most
 # Stem that shows below a head: 2.5 to 3.8 cm of stem in all on a ring (common practice, no published source).
 CLEAR_CM = 0.6
+_OVER = 0.2  # what hangs over the side goes in so far below the top, as a share of the thickness
 _SIDE_TRIES, _SIDE_LAYERS_CM = 60, (0.0, -0.6, 0.6)
 _EDGE_CM = 0.9  # holes in the top stay so far from the edge of the foam
 LOWER_HOUR, UPPER_HOUR = 7.0, 1.0  # where a vine wreath's clusters sit
@@ -49,8 +50,6 @@ class Bed:
     top_z: float
     bottom_z: float
     middles: tuple[Point, ...] = ()
-
-    middle_x = 0.0
 
     @property
     def thickness_cm(self) -> float:
@@ -103,6 +102,8 @@ class Bed:
         # as a share of the way to the head
         edge = float(self.outline.get_runs_inside(np.array([middle]), np.array([off]))[0])
         up = base.z - self.top_z
+        if edge < 1 and base.z < self.bottom_z:  # it hangs over the side, and hides it from top to foot
+            return Vec(middle[0] + edge * off[0], middle[1] + edge * off[1], self.top_z - _OVER * self.thickness_cm)
         if edge < 1 and up < _FLAT * (1 - edge) * reach:
             low = max(_SIDE_SHARE / 2, min(0.8, _SIDE_SHARE - up / (4 * self.thickness_cm)))
             return Vec(middle[0] + edge * off[0], middle[1] + edge * off[1], self.top_z - low * self.thickness_cm)
@@ -134,16 +135,18 @@ class Bed:
         layers = [np.column_stack([rim, np.full(len(rim), wished.z + up)]) for up in _SIDE_LAYERS_CM]
         return np.concatenate(layers)
 
-    def get_clear_of_foam(self, tip: Vec, normal: Vec, length_cm: float) -> Vec:
-        """A head's tip, moved out along its facing as far as it has to be for its base to stand clear of the foam."""
-        base = tip.plus(normal, -length_cm)
+    def get_clear_of_foam(self, tip: Vec, facing: Vec, outwards: Vec, length_cm: float) -> Vec:
+        """A head's tip, moved as far outwards as it has to be for its base to stand clear of the foam; level, where
+        outwards is downwards."""
+        base = tip.plus(facing, -length_cm)
         depth = float(self.outline.get_depths(np.array([[base.x, base.y]]))[0])
         depth, up = depth + CLEAR_CM, self.top_z + CLEAR_CM - base.z
         if depth <= 0 or up <= 0 or base.z < self.bottom_z:
             return tip
-        ways = [up / normal.z] if normal.z > 1e-6 else []
-        ways += [depth / normal.reach] if normal.reach > 1e-6 else []
-        return tip.plus(normal, min(ways, default=0.0))
+        way = outwards if outwards.z >= 0 else Vec(outwards.x, outwards.y, 0.0).unit
+        ways = [up / way.z] if way.z > 1e-6 else []
+        ways += [depth / way.reach] if way.reach > 1e-6 else []
+        return tip.plus(way, min(ways, default=0.0))
 
 
 @lru_cache(maxsize=64)

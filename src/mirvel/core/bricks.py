@@ -12,6 +12,8 @@ from itertools import permutations, product
 
 from mirvel.core.goods import Container, ContainerKind, MouthShape
 
+Point = tuple[float, float]
+
 BRICK_CM = (23.0, 11.0, 8.0)
 BRICK_ML = BRICK_CM[0] * BRICK_CM[1] * BRICK_CM[2]
 USUAL_BAR_CM = 9.0
@@ -25,11 +27,14 @@ _NAMES = {1: "whole", 2: "half", 3: "third", 4: "quarter", 6: "sixth", 8: "eight
 
 @dataclass(frozen=True)
 class Run:
-    """One stretch of a frame that is filled: its name, how long and how wide."""
+    """One stretch of a frame that is filled: its name, how long and how wide, where its middle line starts and the way
+    it goes, as seen from above."""
 
     name: str
     length_cm: float
     width_cm: float
+    start: Point
+    way: Point
 
 
 @dataclass(frozen=True)
@@ -51,9 +56,14 @@ class BrickCut:
         return sum(count for _, count in self.runs)
 
     @property
-    def bricks(self) -> int:
-        """Whole bricks opened."""
-        return -(-self.pieces // self.parts)
+    def bricks(self) -> Fraction:
+        """How much of a brick, or of several, is cut for it."""
+        return Fraction(self.pieces, self.parts)
+
+    @property
+    def opened(self) -> int:
+        """Whole bricks opened for it."""
+        return math.ceil(self.bricks)
 
 
 def get_bricks(volume_ml: float) -> Fraction:
@@ -73,10 +83,16 @@ def get_runs(container: Container) -> tuple[Run, ...]:
         return ()
     if container.shape is MouthShape.CROSS:
         bar, span = container.bar_cm or USUAL_BAR_CM, container.mouth_across_cm or container.mouth_cm
-        side = (span - bar) / 2
-        return Run("upright", container.mouth_cm, bar), Run("left arm", side, bar), Run("right arm", side, bar)
+        side, top = (span - bar) / 2, container.mouth_cm / 2
+        crossing = top - span / 2  # its upper arm is as long as its side arms
+        return (
+            Run("upright", container.mouth_cm, bar, (0.0, top), (0.0, -1.0)),
+            Run("left arm", side, bar, (-bar / 2, crossing), (-1.0, 0.0)),
+            Run("right arm", side, bar, (bar / 2, crossing), (1.0, 0.0)),
+        )
     if container.kind in {ContainerKind.SPRAY_CAGE, ContainerKind.LID_SADDLE, ContainerKind.HEADSTONE_SADDLE}:
-        return (Run("block", container.mouth_cm, container.mouth_cm * container.mouth_ratio),)
+        deep = container.mouth_cm * container.mouth_ratio
+        return (Run("block", container.mouth_cm, deep, (-container.mouth_cm / 2, 0.0), (1.0, 0.0)),)
     return ()
 
 
@@ -89,8 +105,21 @@ def get_brick_cuts(container: Container) -> tuple[BrickCut, ...]:
     if not runs:
         return ()
     found = [_lay(parts, size, runs) for parts, size in _get_sizes(container.depth_cm)]
-    best = min(found, key=lambda cut: (cut.bricks, -cut.size_cm[2], cut.pieces, cut.size_cm), default=None)
+    best = min(found, key=lambda cut: (cut.opened, -cut.size_cm[2], cut.pieces, cut.size_cm), default=None)
     return (best,) if best else ()
+
+
+def get_joints(container: Container) -> tuple[tuple[Point, Point], ...]:
+    """Where the pieces of brick in a frame's runs meet, as lines across each run from above."""
+    cuts = get_brick_cuts(container)
+    found = []
+    for run in get_runs(container) if cuts else ():
+        along, half = cuts[0].size_cm[0], run.width_cm / 2
+        for number in range(1, math.ceil(run.length_cm / along - 1e-9)):
+            x, y = (at + number * along * way for at, way in zip(run.start, run.way, strict=True))
+            off_x, off_y = -half * run.way[1], half * run.way[0]
+            found.append(((x - off_x, y - off_y), (x + off_x, y + off_y)))
+    return tuple(found)
 
 
 def _get_sizes(depth_cm: float) -> list[tuple[int, tuple[float, float, float]]]:

@@ -1,9 +1,12 @@
 """What can hurt somebody in a recipe, in plain words, deferring to local rules and licensed practice."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
+from mirvel.core.beds import has_bed
 from mirvel.core.design import Mechanics
-from mirvel.core.goods import Catalogue, HardGood
+from mirvel.core.forms import FORMS
+from mirvel.core.goods import Catalogue, Container, ContainerKind, HardGood
 from mirvel.core.recipe import Recipe
 
 
@@ -36,6 +39,18 @@ _FOAM = (
     "Floral foam: gloves and eye protection, cut it damp, do not breathe the dust; never in food, near children or "
     "down a drain. Waste by your local rule."
 )
+_FALLS = (
+    "Falling: never in a walkway or before a fire exit; tie the frame in at least three places, peg or weight the feet "
+    "outdoors, keep it out of strong wind."
+)
+_DRIPS = "Slips: drain it upright before it goes, a tray or cloth under it, and dry the floor."
+_FAMILY = "Faith, colours and names: ask, read the spelling back letter by letter, never guess. The family decides."
+_BY_KIND = {
+    ContainerKind.HEADSTONE_SADDLE: "The cemetery’s own rules come first: nothing that scratches or stains the "
+    "stone, no glass, taken away by their date.",
+    ContainerKind.LID_SADDLE: "Pads that do not scratch, a liner that does not leak; the funeral director says what "
+    "may lie on the lid.",
+}
 _GLASS = "Glass: check the rim for chips before taping; carry a filled vase from below."
 _KNIFE = "Knife: cut away from the hand. Wash hands; cover cuts before touching vase water."
 
@@ -51,11 +66,24 @@ def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
         found.append(Caution(container.name, _GLASS))
     if recipe.mechanics is Mechanics.FOAM:
         found.append(Caution("floral foam", _FOAM))
+    found += _get_frame_cautions(recipe, container)
     for good in _get_hard_goods(recipe, catalogue):
         if good.caution and not (recipe.mechanics is Mechanics.FOAM and "foam" in good.slug):
             found.append(Caution(good.name, good.caution))
     found += _get_stem_cautions(recipe, catalogue)
     return tuple(found)
+
+
+def _get_frame_cautions(recipe: Recipe, container: Container) -> Iterator[Caution]:
+    """What can fall, drip or harm where a frame stands, and what a family must not be hurt by."""
+    if FORMS[recipe.form].hangs:
+        yield Caution("stand", _FALLS)
+    if container.kind in _BY_KIND:
+        yield Caution(container.name, _BY_KIND[container.kind])
+    if has_bed(container) and container.kind is not ContainerKind.HEADSTONE_SADDLE:
+        yield Caution("soaked foam", _DRIPS)
+    if recipe.brief.service:
+        yield Caution("family", _FAMILY)
 
 
 def _get_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGood, ...]:

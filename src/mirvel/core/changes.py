@@ -198,6 +198,15 @@ def _read_percent(field: str, typed: str) -> Decimal | None:
         raise BadInput(Problem(field.replace("_", " "), f"“{typed}” is not a share.", mend)) from None
 
 
+def set_brief(recipe: Recipe, field: str, typed: str) -> Change:
+    """Replace what the brief promises: lasts_days, or whether it is refilled. Raises BadInput."""
+    value: object = typed or 0 if field == "lasts_days" else typed
+    after = rebuild(recipe, brief={**recipe.brief.model_dump(), field: value})
+    days = after.brief.lasts_days
+    lasts = f"lasts {days} days" if days else "no days promised"
+    return Change(after, lasts if field == "lasts_days" else f"water {'' if after.brief.refilled else 'not '}topped up")
+
+
 def set_exclusion(recipe: Recipe, exclusion: str, *, on: bool) -> Change:
     """Rule something out in the brief, or let it in again."""
     brief = recipe.brief.model_dump()

@@ -3,8 +3,8 @@ and the distance from its middle, by thirds, by the hour and the face."""
 
 from dataclasses import replace
 
-from mirvel.core.forms.locating import Located
-from mirvel.core.geometry import BANDS
+from mirvel.core.forms.locating import Located, name_hour
+from mirvel.core.geometry import BANDS, Vec, get_level
 from mirvel.core.places import Place
 from mirvel.core.size import Sizing
 from mirvel.core.units import LengthUnit, format_length
@@ -20,6 +20,14 @@ def locate(place: Place, sizing: Sizing, *, mirrored: bool = False) -> Located:
     if mirrored and frame.bed:
         frame = replace(frame, bed=frame.bed.mirrored)
     return form.locate(frame, place.tip)
+
+
+def say_at(point: Vec, sizing: Sizing, unit: LengthUnit) -> str:
+    """A point of a piece in the words its places have."""
+    form, above = sizing.form, sizing.frame.above_rim_cm
+    if form.locate:
+        return say(form.locate(sizing.frame, point), unit)
+    return f"{name_hour(point)}, {get_level(point.z, above)}"
 
 
 def say(located: Located, unit: LengthUnit) -> str:

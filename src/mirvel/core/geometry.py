@@ -36,6 +36,14 @@ class Vec(NamedTuple):
     def dot(self, other: "Vec") -> float:
         return self.x * other.x + self.y * other.y + self.z * other.z
 
+    def cross(self, other: "Vec") -> "Vec":
+        """The direction square to both."""
+        return Vec(
+            self.y * other.z - self.z * other.y,
+            self.z * other.x - self.x * other.z,
+            self.x * other.y - self.y * other.x,
+        )
+
     @property
     def length(self) -> float:
         return math.sqrt(self.x * self.x + self.y * self.y + self.z * self.z)

@@ -7,6 +7,7 @@ import math
 from dataclasses import dataclass
 
 from mirvel.core.goods import HeadForm, Material, PieceSize
+from mirvel.core.house import HouseRules
 
 LATERAL_SHARE = 0.5
 _TAPERING = frozenset({HeadForm.SPIKE, HeadForm.PLUME, HeadForm.DRAPE, HeadForm.BERRY})
@@ -49,6 +50,12 @@ def get_growth_cm(material: Material, days: int) -> float:
 def get_head(material: Material, piece: PieceSize, days: int, opening_at_delivery: float) -> Head:
     """Size of one piece of a material on the day."""
     return get_head_at(material, piece, get_openness(material, days, opening_at_delivery))
+
+
+def get_mass_cm2(material: Material, head: Head, rules: HouseRules) -> float:
+    """How much a piece weighs in the eye: the area it shows, by the shop's weight for its form."""
+    weight = rules.leaf_weight if material.is_leaf else rules.form_weights.get(material.form, 1.0)
+    return head.footprint_cm2 * weight
 
 
 def get_head_at(material: Material, piece: PieceSize, openness: float) -> Head:

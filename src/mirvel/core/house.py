@@ -12,12 +12,14 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from mirvel.core.design import FocalPlace, Grading
-from mirvel.core.goods import Fact
+from mirvel.core.goods import Fact, HeadForm
 from mirvel.core.goods.facts import Hex
 from mirvel.core.units import LengthUnit
 
 Share = Annotated[Decimal, Field(ge=0, lt=1)]
 Markup = Annotated[Decimal, Field(ge=1, le=20)]
+Weight = Annotated[float, Field(gt=0, le=5)]
+_FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
 
 
 class PricingSchool(StrEnum):
@@ -93,6 +95,11 @@ class HouseRules(Fact):
     target_fullness: float = Field(default=0.85, gt=0, le=2)
     thin_below: float = Field(default=0.75, gt=0, le=2)
     crowded_above: float = Field(default=1.1, gt=0, le=3)
+
+    leaf_weight: Weight = Field(default=0.35, description="how much a leaf weighs in the eye, a disc as large 1")
+    form_weights: Mapping[HeadForm, Weight] = Field(
+        default_factory=lambda: dict(_FORM_WEIGHTS), description="the same for heads that are not discs"
+    )
 
     def get_flower_markup(self, markup_class: str) -> Decimal:
         """Mark-up on cost of a material class; the flower mark-up where the class has none of its own."""

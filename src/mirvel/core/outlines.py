@@ -6,7 +6,7 @@ a loop is as even to the left as to the right; holes run the same way and count 
 """
 
 import math
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -80,7 +80,7 @@ class Outline:
     def get_edge_points(self, point: Point, count: int) -> Numbers:
         """So many points of the edge nearest to a point along its own loop, the nearest first, then to either side;
         (count, 2)."""
-        loops = [_fan(loop)[0] for loop in self.loops]
+        loops = [points for points, _ in self._fans]
         away = [float(((loop - np.array(point)) ** 2).sum(axis=1).min()) for loop in loops]
         loop = loops[int(np.argmin(np.round(away, 9)))]
         here = int(np.argmin(np.round(((loop - np.array(point)) ** 2).sum(axis=1), 9)))
@@ -103,7 +103,7 @@ class Outline:
         dx, dy = ways[:, 0, None], ways[:, 1, None]
         off_x, off_y = x1 - starts[:, 0, None], y1 - starts[:, 1, None]
         cross = dx * ay - dy * ax
-        with np.errstate(divide="ignore", invalid="ignore"):
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
             run = (off_x * ay - off_y * ax) / cross
             at = (off_x * dy - off_y * dx) / cross
         met = (np.abs(cross) > 1e-12) & (at >= -1e-9) & (at <= 1 + 1e-9) & (run > 1e-7)
@@ -119,19 +119,20 @@ class Outline:
         """The edge drawn so far out (in, where negative): for each loop the points of it that are left, in order, and
         the way out at each; (n, 2) both."""
         rows = []
-        for loop in self.loops:
-            points, ways = self._get_fanned(loop)
+        for points, ways in self._fans:
             moved = points + out_cm * ways
             kept = np.abs(self.get_depths(moved) + out_cm) < _OFF_CM
             rows.append((moved[kept], ways[kept]))
         return rows
 
-    def _get_fanned(self, loop: Numbers) -> tuple[Numbers, Numbers]:
-        """Points along a loop with the way out at each; several ways at each corner."""
-        points, ways = _fan(loop)
-        probe = self.get_depths(points + 1e-3 * ways)
-        sign = -1.0 if np.median(probe) > 0 else 1.0
-        return points, sign * ways
+    @cached_property
+    def _fans(self) -> list[tuple[Numbers, Numbers]]:
+        """Points along each loop with the way out at each; several ways at each corner."""
+        fans = []
+        for points, ways in map(_fan, self.loops):
+            inwards = np.median(self.get_depths(points + 1e-3 * ways)) > 0
+            fans.append((points, -ways if inwards else ways))
+        return fans
 
 
 def _get_moments(loop: Numbers) -> tuple[float, float, float]:
@@ -145,7 +146,7 @@ def _are_inside(points: Numbers, starts: Numbers, ends: Numbers) -> Mask:
     x, y = points[:, 0, None], points[:, 1, None]
     (x1, y1), (x2, y2) = starts.T, ends.T
     crosses = (y1 > y) != (y2 > y)
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         at = (x2 - x1) * (y - y1) / (y2 - y1) + x1
     inside: Mask = ((crosses & (x < at)).sum(axis=1) % 2).astype(bool)
     return inside

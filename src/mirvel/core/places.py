@@ -7,8 +7,12 @@ from dataclasses import dataclass
 from mirvel.core.forms.inside import INSIDE
 from mirvel.core.geometry import ORIGIN, Pose, Vec, get_clock_hour, get_lean_deg, get_level
 from mirvel.core.goods import Material
+from mirvel.core.goods.facts import LEAF_FORMS
 from mirvel.core.heads import Head
 from mirvel.core.recipe import Entry
+
+EDGE_OF_BLADE = 0.45  # of its width a leaf shows from its edge
+LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 
 
 @dataclass(frozen=True)
@@ -84,6 +88,17 @@ class Place:
     @property
     def half_width_cm(self) -> float:
         return self.head.width_cm / 2
+
+
+def get_blade_share(material: Material, axis: Vec, towards: Vec) -> float:
+    """How much of its width a leaf shows to an eye in a direction: its blades lie level, so a branch that reaches
+    sideways is seen from its edge, while an upright one shows all of itself from anywhere."""
+    level = Vec(axis.y, -axis.x, 0.0)
+    if material.form not in LEAF_FORMS or level.length < 1e-9:
+        return 1.0
+    across = towards.cross(axis.plus(towards, -axis.dot(towards)).unit)
+    lying = min(1.0, level.length)
+    return 1 - lying * lying * (1 - max(EDGE_OF_BLADE, abs(level.unit.dot(across))))
 
 
 def get_arc_over_chord(bow: float) -> float:

@@ -9,6 +9,7 @@ it. Pinned pieces are placed before all others. What an earlier entry takes neve
 Weights are judgements of ours, tuned by eye.
 """
 
+import math
 from dataclasses import dataclass, replace
 
 from mirvel.core.boards import Board
@@ -23,6 +24,7 @@ from mirvel.core.geometry import Vec
 from mirvel.core.goods import Catalogue, Container, Role
 from mirvel.core.heads import get_growth_cm, get_head
 from mirvel.core.house import HouseRules
+from mirvel.core.order import get_build_order
 from mirvel.core.pieces import Piece
 from mirvel.core.places import Place
 from mirvel.core.recipe import Outline, Pin, Recipe
@@ -32,6 +34,7 @@ from mirvel.core.vessel import get_holder, get_least_inside_cm
 
 KEPT_FREE = 0.55  # of a token's half width, nothing else stands so near its middle
 BREAKING_SHELL = 1.08  # how far out stands what is marked as breaking the outline
+LAID_SHARE = 0.9  # a spike laid along a frame goes in so much of its length back from its tip
 LINE_CLEARANCE = 0.28  # share of the form by which line stems stand above the flowers at the crown
 
 
@@ -50,18 +53,19 @@ def get_arranged(recipe: Recipe, form: Form, rules: HouseRules) -> Arranged:
 
 
 def get_pieces(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple[Piece, ...]:
-    """Every piece of a recipe in the order it is placed: build order, delicate blooms last. Raises UnknownGoods."""
+    """Every piece of a recipe in the order it goes in. Raises UnknownGoods."""
     form = FORMS[recipe.form]
-    materials = [
-        catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
+    materials = {
+        entry.id: catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
         for entry in recipe.entries
-    ]
-    lines = sorted(zip(recipe.entries, materials, strict=True), key=lambda line: line[1].delicate)
+    }
+    delicate = {entry_id for entry_id, material in materials.items() if material.delicate}
     days = recipe.brief.days_to_viewing
     below_rim = get_least_inside_cm(recipe, catalogue.get_container(recipe.container))
     return tuple(
         Piece(entry, material, number + 1, head, head.stem_length_cm - below_rim, form.zones.get(entry.role, ""))
-        for entry, material in lines
+        for entry in get_build_order(recipe.entries, delicate, form)
+        for material in [materials[entry.id]]
         for head in [get_head(material, entry.piece, days, rules.opening_at_delivery)]
         for number in range(entry.pieces)
     )
@@ -178,17 +182,20 @@ class _Placing:
         self._place_pairs(waiting, board)
 
     def _place_pairs(self, waiting: list[tuple[Piece, Wish]], board: Board) -> None:
-        """Every second piece mirrors the one before; one over stands on the middle line, as on the narrow arms of a
-        covered frame or the ridge of a saddle any may."""
+        """Every second piece mirrors the one before; what is wished for the middle line stands on it, and so does one
+        over, as on the narrow arms of a covered frame or the ridge of a saddle any may."""
         before: tuple[Site, Wish] | None = None
         free_middle = self.form.covers_frame or self.form.mirror == FRONT_TO_BACK
-        for number, (each, wish) in enumerate(waiting):
+        middle = [] if free_middle else [each for each in waiting if each[1].across == 0.0]
+        rest = [each for each in waiting if each not in middle]
+        for number, (each, wish) in enumerate([*middle, *rest], -len(middle)):
             if before is not None:
                 site = _mirror_site(before[0], self.form.mirror)
                 board.mark(each, site.point, taking=True)
                 self.taken[each.key], before = self._take(site, each, before[1]), None
                 continue
-            alone = number == len(waiting) - 1 if free_middle else len(waiting) % 2 == 1 and number == 0
+            is_over = number == len(rest) - 1 if free_middle else len(rest) % 2 == 1 and number == 0
+            alone = is_over or number < 0
             side = replace(wish, across=0.0) if alone and not free_middle else wish
             site = board.take(each, side, alone=alone, paired=not (alone or free_middle), middle=free_middle)
             is_paired = not alone and site.point != site.point.times(self.form.mirror)
@@ -217,15 +224,16 @@ class _Placing:
         return tuple(self._settle(piece, self.taken[piece.key], holders) for piece in self.pieces)
 
     def _settle(self, piece: Piece, taken: _Taken, holders: list[Entrances]) -> Place:
-        site = taken.site
+        bed = self.frame.bed
+        site = taken.site if piece.material.is_axial else _face_out(taken.site, self.form.least_facing)
         listed, lying = self.form.only_listed, self.form.lies
         tip = taken.tip or get_tip(piece, site, taken.shell, self.surface, listed=listed, lying=lying)
-        bed = self.frame.bed
         if bed and not piece.material.is_axial and not taken.tip:
-            tip = bed.get_clear_of_foam(tip, site.normal, piece.head.length_cm)
+            tip = bed.get_clear_of_foam(tip, site.normal, taken.site.normal, piece.head.length_cm)
         base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
         entrances = holders[site.vessel]
-        start = get_start(base, self.frame, entrances.holder, self.form.entering, self.recipe.mechanics)
+        over = self._lay(piece, base)
+        start = get_start(over, self.frame, entrances.holder, self.form.entering, self.recipe.mechanics)
         if piece.zone == INSIDE:
             start = Vec(tip.x, tip.y, -self.container.depth_cm)
         elif piece.zone:
@@ -248,6 +256,20 @@ class _Placing:
             zone=piece.zone,
             pinned=taken.tip is not None,
         )
+
+    def _lay(self, piece: Piece, base: Vec) -> Vec:
+        """What a stem goes in under: its head or, where a form lays its spikes along the frame, further back."""
+        if self.form.laid_from is None or piece.material.is_leaf or not piece.material.is_axial:
+            return base
+        return base.plus(self.form.laid_from(self.frame, base), LAID_SHARE * piece.head.length_cm)
+
+
+def _face_out(site: Site, least: float) -> Site:
+    """A site whose bloom would face the ground (or, hung, the wall) turned up (or to the room) as far as it has to."""
+    if site.normal.z >= least:
+        return site
+    level = Vec(site.normal.x, site.normal.y, 0.0).unit.scaled(math.sqrt(1 - least * least))
+    return replace(site, normal=level.plus(Vec(0.0, 0.0, least)))
 
 
 def _mirror_site(site: Site, mirror: Vec) -> Site:

@@ -13,8 +13,9 @@ from pydantic import AfterValidator, Field, model_validator
 from mirvel.core.design import Arranging, HeightRule, Mechanics, SeenFrom
 from mirvel.core.fit_wishes import Alternative, Exclusion, FitWishes
 from mirvel.core.forms import FORMS
-from mirvel.core.goods import Fact, HardGoodUse, PieceSize, Role, Slug
+from mirvel.core.goods import Fact, HardGoodUse, Material, PieceSize, Role, Slug
 from mirvel.core.goods.facts import KEPT
+from mirvel.core.goods.material import STRONG_SCENT, Toxicity
 from mirvel.core.house import PiecePolicy, PricingSchool
 from mirvel.core.service import Service
 
@@ -72,8 +73,24 @@ class Brief(Fact):
     seen_from: SeenFrom = SeenFrom.ALL_ROUND
     across_table: bool = Field(default=False, description="people talk across it, so the sight-line counts")
     days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
+    lasts_days: int = Field(default=0, ge=0, le=60, description="days it is to look good; 0 where nobody asked")
+    refilled: bool = Field(default=True, description="somebody tops up its water")
     exclude: tuple[Exclusion, ...] = Field(default=(), max_length=3, description="what a fit may not bring in")
     service: Service | None = Field(default=None, description="what a family was asked, and the times")
+
+    @property
+    def promised_days(self) -> float:
+        """How many days its flowers are to last: as asked, and as its service takes."""
+        return max(float(self.lasts_days), self.service.lasting_days if self.service else 0.0)
+
+    def rules_out(self, material: Material) -> bool:
+        """Whether a material may not be brought in: for its scent, pollen or poison, or because it is over too soon."""
+        return (
+            (Exclusion.SCENT in self.exclude and material.scent >= STRONG_SCENT)
+            or (Exclusion.POLLEN in self.exclude and material.pollen)
+            or (Exclusion.PETS in self.exclude and material.toxicity is not Toxicity.NONE)
+            or material.is_over_before(self.promised_days)
+        )
 
 
 class Schools(Fact):

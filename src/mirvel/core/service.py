@@ -55,6 +55,12 @@ class Service(Fact):
         return self
 
     @property
+    def lasting_days(self) -> float:
+        """Days from the first time a family sees the flowers until they may be cleared."""
+        known = self.times
+        return self.stays_days + ((known[-1] - known[0]).total_seconds() / 86_400 if known else 0.0)
+
+    @property
     def times(self) -> tuple[datetime, ...]:
         """The times that are known, first to last."""
         return tuple(time for time in (self.visitation, self.service, self.committal) if time)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from mirvel.core.changes import rebuild
 from mirvel.core.colours import get_difference
-from mirvel.core.goods import Catalogue, Role
+from mirvel.core.goods import Catalogue, PieceSize, Role
 from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Recipe
 
@@ -45,10 +45,11 @@ def swap_flower(recipe: Recipe, old: Flower, new: Flower, catalogue: Catalogue) 
     material = catalogue.get_material(new[0], new[1], field="the new flower")
     if material.retired:
         raise BadInput(Problem("the new flower", f"{material.name} is retired.", "Choose one the shop still uses."))
+    fresh: dict[str, object] = {"material": new[0], "colour": new[1], "pins": (), "alternatives": ()}
+    if material.pieces_per_stem == 1:
+        fresh["piece"] = PieceSize.STEM  # there is nothing to break down
     entries = [
-        {**entry.model_dump(), "material": new[0], "colour": new[1], "pins": (), "alternatives": ()}
-        if (entry.material, entry.colour) == old
-        else entry.model_dump()
+        {**entry.model_dump(), **fresh} if (entry.material, entry.colour) == old else entry.model_dump()
         for entry in recipe.entries
     ]
     return rebuild(recipe, entries=entries)
@@ -63,7 +64,8 @@ def get_palette_colours(
     shared = [each for each in get_shared(recipes, catalogue) if each.role not in _KEEPS_ITS_COLOUR]
     found = {}
     for number, each in enumerate(shared):
-        colours = catalogue.materials[each.flower[0]].colours if each.flower[0] in catalogue.materials else {}
+        good = catalogue.materials.get(each.flower[0]) or catalogue.assemblies.get(each.flower[0])
+        colours = good.colours if good else {}
         if colours and palette:
             wanted = palette[number % len(palette)]
             found[each.flower] = min(colours, key=lambda name: (get_difference(colours[name], wanted), name))

@@ -16,7 +16,7 @@ from mirvel.core.places import Extent
 from mirvel.core.recipe import Recipe
 
 LEAST_CLEAR_CM = 8.0  # a hung piece keeps clear of the ground
-CAGE_SHARE = 0.78  # a spray's cage is tied so high on its stand (assumption)
+CAGE_SHARE = 0.82  # a spray's cage is tied so high on its stand (assumption)
 G_PER_CM2_HEAD, G_PER_CM3_STEM = 0.35, 1.0
 STAND_G_PER_CM = 6.0  # a wire stand (assumption)
 FEET_SHARE = 0.34  # half the spread of a stand's feet, front to back, of its height (assumption)

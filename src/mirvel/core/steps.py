@@ -4,7 +4,9 @@ from dataclasses import dataclass
 
 from mirvel.core.design import Mechanics
 from mirvel.core.goods import Role
+from mirvel.core.order import get_build_order
 from mirvel.core.recipe import Entry
+from mirvel.core.ribbon import END_CM
 from mirvel.core.units import format_length
 from mirvel.core.vessel import END_UNDER_WATER_CM, get_water_depth_cm
 from mirvel.core.working import Worked
@@ -18,6 +20,14 @@ _HOW = {
     Role.TEXTURE: "Last, a little proud of the flowers, so that the outline is not too even.",
     Role.TRAILING: "Low at the rim, so that it hangs of its own weight; nothing behind it pushes it up.",
     Role.TOKEN: "At the front, low and clear of the flowers; tie or pin it so that it cannot shift.",
+}
+
+_HOW_ON_FRAMES = {
+    Role.TOKEN: "First, wired through the foam or tied to the frame; flowers are worked round it, not under it.",
+    Role.GREENERY: "All round the edge, low, over the side of the foam and its base; the rest between, leaving room.",
+    Role.LINE: "The points of the outline: foot and head, then the sides in pairs, kept near. Nothing passes them.",
+    Role.FOCAL: "The best in the middle, the others from there, facing out, in pairs where its halves are alike.",
+    Role.MASS: "Close and nearly level; look from where it is seen after every few. No stem through the back.",
 }
 
 
@@ -37,7 +47,9 @@ def get_steps(worked: Worked) -> tuple[Step, ...]:
         *_get_made_ahead(worked),
         *_get_break_down(worked),
         *_get_placing(worked),
+        *_get_ribbon(worked),
         _get_last_look(worked),
+        *_get_hand_over(worked),
     )
 
 
@@ -77,21 +89,31 @@ def _get_set_up(worked: Worked) -> Step:
     return Step("Set up", text)
 
 
+def _is_dry(worked: Worked) -> bool:
+    """Whether nothing in a piece drinks."""
+    return worked.water.days is None
+
+
 def _get_frame_set_up(worked: Worked) -> str:
     """Foam into the frame without a gap, wrapped, soaked, tied; depths across thin foam."""
     container, unit, standing = worked.container, worked.rules.unit, worked.standing
     parts = []
+    if container.needs_liner:
+        parts.append("Lay the liner in, so that nothing leaks.")
     for cut in worked.base.foam.cuts if worked.base.foam else ():
         size = " × ".join(format_length(each, unit, with_unit=False) for each in cut.size_cm)
-        runs = ", ".join(f"{count} {name}" for name, count in cut.runs)
+        runs = ", ".join(f"{count} in the {name}" for name, count in cut.runs)
         parts.append(
-            f"Cut {cut.bricks} {'brick' if cut.bricks == 1 else 'bricks'} in {cut.name}s ({size} {unit.value}) and lay "
-            f"them end to end along the middle without a gap: {runs}."
+            f"Cut foam in {cut.name}s of a brick ({size} {unit.value}, {cut.bricks} "
+            f"{'bricks' if cut.bricks > 1 else 'brick'} in all) and lay them without a gap, end to end along the "
+            f"middle: {runs}."
         )
     if container.foam_included:
         parts.append(f"The {container.name} comes with its foam.")
     if standing.foam_g:
-        parts.append("Soak it floating, face down, until it has sunk by itself; wrap or line what must not drip.")
+        parts.append("Soak it floating, face down, until it has sunk by itself.")
+        if not container.foam_included:
+            parts.append("Wrap the foam once round and tape it in; leave its top open.")
     else:
         parts.append("The foam stays dry and is tied at two points.")
     if standing.ties:
@@ -121,27 +143,43 @@ def _get_break_down(worked: Worked) -> tuple[Step, ...]:
         f"{'stem gives' if pull.stems == 1 else 'stems give'} {pull.pieces} pieces"
         for pull in broken
     )
-    return (
-        Step(
-            "Break down",
-            f"{names}. Strip what would stand under water; keep the largest pieces for the outline.",
-        ),
-    )
+    strip = "" if _is_dry(worked) else "Strip what would stand under water. "
+    return (Step("Break down", f"{names}. {strip}Keep the largest pieces for the outline."),)
 
 
 def _get_placing(worked: Worked) -> tuple[Step, ...]:
     delicate = {place.entry.id for place in worked.places if place.material.delicate}
+    how = _HOW | _HOW_ON_FRAMES if worked.bed else _HOW
     runs: list[tuple[bool, Role, list[Entry]]] = []
-    for entry in sorted(worked.recipe.entries, key=lambda entry: entry.id in delicate):
+    for entry in get_build_order(worked.recipe.entries, delicate, worked.sizing.form):
         key = (entry.id in delicate, entry.role)
         if entry.pieces and runs and runs[-1][:2] == key:
             runs[-1][2].append(entry)
         elif entry.pieces:
             runs.append((*key, [entry]))
     return tuple(
-        Step(f"{role.value.capitalize()}{', delicate' if late else ''}", _HOW[role], tuple(entries))
+        Step(f"{role.value.capitalize()}{', delicate' if late else ''}", how[role], tuple(entries))
         for late, role, entries in runs
     )
+
+
+def _get_ribbon(worked: Worked) -> tuple[Step, ...]:
+    unit, lines = worked.rules.unit, []
+    for fit in worked.ribbons:
+        capital, free = format_length(fit.capital_cm, unit), format_length(END_CM, unit)
+        lines.append(f"“{fit.text}” in capitals {capital} high, {free} free at either end")
+    if not lines:
+        return ()
+    return (
+        Step("Ribbon", f"{'; '.join(lines)}. Only as it was read back letter by letter; worked round the flowers."),
+    )
+
+
+def _get_hand_over(worked: Worked) -> tuple[Step, ...]:
+    if not worked.timeline:
+        return ()
+    times = "; ".join(f"{moment.at:%a %d %b %H:%M} {moment.what}" for moment in worked.timeline.moments)
+    return (Step("Times", f"{times}. {worked.timeline.days:.1f} days without refill."),)
 
 
 def _get_last_look(worked: Worked) -> Step:
@@ -156,5 +194,6 @@ def _get_last_look(worked: Worked) -> Step:
         look = (
             "Look at it as it will hang or stand: no foam, tie or wire showing, both halves alike where they should be."
         )
-        return Step("Check", f"{look} {count} Mist.{drain}{weight}{sides}")
+        mist = "" if _is_dry(worked) else " Mist."
+        return Step("Check", f"{look} {count}{mist}{drain}{weight}{sides}")
     return Step("Check", f"Turn it right round: no hole, flat side or mechanics showing. {count} Top up, mist.{sides}")

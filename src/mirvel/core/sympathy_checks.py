@@ -1,14 +1,16 @@
-"""Checks of pieces that stand for days without water, hang on a stand, and go to a service: foam that shows, balance,
-lifting, ties, water and life against the days promised, ribbon text, what the venue has not confirmed."""
+"""Checks of pieces that stand for days without water, hang on a stand, and go to a service: foam and holes in sight,
+balance, lifting, ties, water and life against the days promised, ribbon text, what the venue has not confirmed."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from mirvel.core.bricks import BRICK_ML, get_bricks
 from mirvel.core.checks import Check, Severity
 from mirvel.core.cover import Cover
-from mirvel.core.finding import say
+from mirvel.core.finding import say_at
+from mirvel.core.geometry import Vec
 from mirvel.core.goods import Catalogue
-from mirvel.core.goods.material import StemKind
+from mirvel.core.hiding import Sight
 from mirvel.core.house import HouseRules
 from mirvel.core.places import Place
 from mirvel.core.recipe import Recipe
@@ -19,21 +21,21 @@ from mirvel.core.standing import TIES, Standing
 from mirvel.core.units import format_length
 from mirvel.core.water import Water
 
-LEAST_CLOSED, LARGEST_HOLE_CM2 = (
-    0.9,
-    45.0,
-)  # share of a covered frame that is closed, and the largest bare patch allowed
-_TIE_SLUG = "zip-tie"
+LEAST_CLOSED, LARGEST_HOLE_CM2 = 0.9, 45.0  # of a covered frame: the share closed, the largest patch left bare
+_NEARLY_ALL = 0.9  # of the foam: it is cut by eye
+MOST_FOAM_SEEN, MOST_GAPS = 0.25, 0.25  # shares, as reckoned; about half of it shows on a drawing (assumptions)
 
 
 @dataclass(frozen=True)
 class Made:
-    """What these checks look at."""
+    """What these checks look at; ``foam_ml`` is what of its foam has to be bought beside its container."""
 
     recipe: Recipe
     sizing: Sizing
     places: tuple[Place, ...]
     cover: Cover | None
+    sights: tuple[Sight, ...]
+    foam_ml: float
     standing: Standing
     stand_cm: float
     water: Water
@@ -44,24 +46,56 @@ def get_sympathy_checks(made: Made, catalogue: Catalogue, rules: HouseRules) -> 
     """All of them. Raises UnknownGoods."""
     return (
         *_check_cover(made, rules),
-        *_check_standing(made, rules),
+        *_check_foam(made, catalogue),
+        *_check_standing(made, catalogue, rules),
         *_check_lasting(made),
         *_check_service(made, catalogue, rules),
     )
 
 
 def _check_cover(made: Made, rules: HouseRules) -> Iterator[Check]:
-    cover = made.cover
-    if cover is None or not made.places or (cover.closed >= LEAST_CLOSED and cover.hole_cm2 <= LARGEST_HOLE_CM2):
+    """Foam between the flowers, on the surface or from a side it is seen from; and holes right through."""
+    if not made.places:
         return
-    where = ""
-    if cover.hole_at and made.sizing.form.locate:
-        where = f" The largest gap is at {say(made.sizing.form.locate(made.sizing.frame, cover.hole_at), rules.unit)}."
-    reason = f"Flowers and leaves close {cover.closed * 100:.0f} % of the frame.{where} Add pieces, or larger ones."
-    yield Check("foam-shows", Severity.WARN, "Foam shows", reason)
+    cover = made.cover
+    if cover and (cover.closed < LEAST_CLOSED or cover.hole_cm2 > LARGEST_HOLE_CM2):
+        reason = f"Flowers and leaves close {cover.closed * 100:.0f} % of the frame."
+        reason += _say_where("The largest gap is", cover.hole_at, made, rules)
+        yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} Add pieces, or larger ones.")
+    elif made.sights:
+        worst = max(made.sights, key=lambda sight: sight.foam)
+        if worst.foam > MOST_FOAM_SEEN:
+            reason = f"From {_name_side(worst.side)} about {worst.foam * 100:.0f} % of the foam is seen."
+            reason += _say_where("Most of it is", worst.foam_at, made, rules)
+            yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} Add greens low over its edge.")
+    worst = max(made.sights, key=lambda sight: sight.gaps, default=Sight(""))
+    if worst.gaps > MOST_GAPS:
+        reason = f"From {_name_side(worst.side)} the eye goes through about {worst.gaps * 100:.0f} % of it."
+        reason += _say_where("The middle of that is", worst.gaps_at, made, rules)
+        yield Check("gaps", Severity.WARN, "Holes", f"{reason} Add pieces, or draw it together.")
 
 
-def _check_standing(made: Made, rules: HouseRules) -> Iterator[Check]:
+def _name_side(side: str) -> str:
+    return side if side == "above" else f"the {side}"
+
+
+def _say_where(words: str, point: Vec | None, made: Made, rules: HouseRules) -> str:
+    return f" {words} at {say_at(point, made.sizing, rules.unit)}." if point else ""
+
+
+def _check_foam(made: Made, catalogue: Catalogue) -> Iterator[Check]:
+    """Less foam charged than the piece is made with."""
+    charged_ml = sum(
+        float(use.quantity) / use.divided_by * (catalogue.get_hard_good(use.hard_good, field="foam").foam_ml or 0.0)
+        for use in made.recipe.hard_goods
+    )
+    if charged_ml < made.foam_ml * _NEARLY_ALL:
+        takes, charged = get_bricks(made.foam_ml), charged_ml / BRICK_ML
+        reason = f"It takes {takes} of a brick, and {charged:.2f} is among its hard goods. Charge the rest."
+        yield Check("foam-charged", Severity.NOTE, "More foam than is charged", reason)
+
+
+def _check_standing(made: Made, catalogue: Catalogue, rules: HouseRules) -> Iterator[Check]:
     standing = made.standing
     if made.stand_cm and standing.tip_deg < rules.least_tip_deg:
         reason = (
@@ -69,7 +103,8 @@ def _check_standing(made: Made, rules: HouseRules) -> Iterator[Check]:
         )
         yield Check("tips", Severity.WARN, "Top-heavy", reason)
     if made.sizing.form.hangs and made.stand_cm:
-        ties = sum(use.quantity for use in made.recipe.hard_goods if use.hard_good.startswith(_TIE_SLUG))
+        uses = made.recipe.hard_goods
+        ties = sum(use.quantity for use in uses if catalogue.get_hard_good(use.hard_good, field="tie").is_tie)
         if ties < TIES:
             reason = f"A frame is tied to its stand in at least {TIES} places, the ends trimmed. Add ties."
             yield Check("ties", Severity.WARN, "Not tied enough", reason)
@@ -83,18 +118,16 @@ def _check_standing(made: Made, rules: HouseRules) -> Iterator[Check]:
 
 def _check_lasting(made: Made) -> Iterator[Check]:
     """Water and life against the days the piece has to last once it has left."""
-    if made.timeline is None:
-        return
-    days, water = made.timeline.days, made.water.days
+    brief = made.recipe.brief
+    days = max(brief.promised_days, made.timeline.days if made.timeline else 0.0)
+    water = None if brief.refilled and made.timeline is None else made.water.days
     if water is not None and water < days:
         reason = f"Nobody refills it for {days:.1f} days. Use more foam, fewer or smaller flowers, or arrange a refill."
         yield Check("dry", Severity.WARN, f"Water for {water:.1f} days", reason)
     short = {
         place.material.name: place.material.life_min_days
         for place in made.places
-        if place.material.kind is not StemKind.ARTIFICIAL
-        and place.material.life_min_days
-        and place.material.life_min_days < days
+        if place.material.is_over_before(days)
     }
     if short:
         names = ", ".join(f"{name} ({life} days)" for name, life in short.items())

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from mirvel.core.beds import Bed, get_bed, has_bed
 from mirvel.core.design import Mechanics
 from mirvel.core.geometry import Vec, get_lean_deg
-from mirvel.core.goods import Container, Material
+from mirvel.core.goods import Container, ContainerKind, Material
 from mirvel.core.goods.container import BELLY_POWER
 from mirvel.core.recipe import Recipe
 
@@ -24,7 +24,9 @@ Numbers = NDArray[np.float64]
 _STEPS, _LAYERS, _ON_THE_WALL_CM = 60, 600, 1e-7
 MAX_LEAN_DEG = 75.0
 END_UNDER_WATER_CM = 2.5
-FOAM_IN_MOUTH = 0.94
+# How wide foam is of the inside it stands in; baskets take half a brick, one or two by their size (common practice, no
+# published source).
+FOAM_IN_MOUTH, FOAM_IN_BASKET = 0.94, 0.7
 PIN_HOLDER_HALF_CM, PIN_HOLDER_HIGH_CM = 3.5, 2.0  # a 7 cm holder
 FOAM_DEPTH_HEAVY_CM = 5.0
 HEAVY_STEM_MM = 8.0
@@ -190,12 +192,14 @@ def get_inside(container: Container, vessel: int = 0) -> Hollow:
 
 
 def get_foam(container: Container, above_rim_cm: float) -> Hollow:
-    """The foam that fills a container and stands above its rim, cut to the mouth; it never swells into a belly."""
+    """The foam in a container, standing above its rim; it never swells into a belly."""
     inside = get_inside(container)
+    foot = min(inside.bottom_half_cm, inside.top_half_cm) if inside.belly_cm else inside.bottom_half_cm
+    in_basket = container.kind is ContainerKind.BASKET
     return replace(
         inside,
-        top_half_cm=inside.top_half_cm * FOAM_IN_MOUTH,
-        bottom_half_cm=min(inside.bottom_half_cm, inside.top_half_cm) if inside.belly_cm else inside.bottom_half_cm,
+        top_half_cm=inside.top_half_cm * (FOAM_IN_BASKET if in_basket else FOAM_IN_MOUTH),
+        bottom_half_cm=foot * (FOAM_IN_BASKET if in_basket else 1.0),
         top_z=above_rim_cm,
         belly_cm=0.0,
     )

@@ -16,16 +16,18 @@ from mirvel.core.finding import locate, say
 from mirvel.core.forms.locating import Located
 from mirvel.core.geometry import UPRIGHT
 from mirvel.core.goods import Catalogue, Container
+from mirvel.core.hiding import Sight, get_looks, get_sights
 from mirvel.core.house import HouseRules
 from mirvel.core.places import Extent, Place, get_extent
 from mirvel.core.placing import get_pieces, get_places
 from mirvel.core.pricing import Money, get_money
-from mirvel.core.recipe import Recipe
+from mirvel.core.recipe import Density, Recipe
+from mirvel.core.ribbon import RibbonFit
 from mirvel.core.service import Timeline, get_timeline
 from mirvel.core.size import Sizing, get_sizing
 from mirvel.core.standing import Standing, get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.stems import Assembled, get_assembled
-from mirvel.core.sympathy_checks import Made, get_sympathy_checks
+from mirvel.core.sympathy_checks import Made, get_ribbon_fits, get_sympathy_checks
 from mirvel.core.units import get_step_cm
 from mirvel.core.vessel import get_holder
 from mirvel.core.water import Water, get_water
@@ -45,6 +47,7 @@ class Build:
     base: BasePlan
     stand_cm: float
     cover: Cover | None
+    sights: tuple[Sight, ...]
 
     @property
     def table_cm(self) -> float:
@@ -116,6 +119,7 @@ class Worked(Build):
     checks: tuple[Check, ...]
     cautions: tuple[Caution, ...]
     assembled: tuple[Assembled, ...]
+    ribbons: tuple[RibbonFit, ...]
 
     def get_entry_cuts(self, entry_id: str) -> tuple[Cut, ...]:
         return tuple(cut for cut in self.cuts if cut.place.entry.id == entry_id)
@@ -148,7 +152,18 @@ def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
         base=get_base_plan(recipe, container, cuts),
         stand_cm=get_stand_cm(recipe, catalogue),
         cover=get_cover(places, sizing.surface) if sizing.form.covers_frame else None,
+        sights=_get_sights(recipe, sizing, places),
     )
+
+
+def _get_sights(recipe: Recipe, sizing: Sizing, places: tuple[Place, ...]) -> tuple[Sight, ...]:
+    """What is seen of a piece whose flowers are meant to close it, from where it is looked at."""
+    form = sizing.form
+    if not form.covers or recipe.size.density is Density.AIRY:
+        return ()
+    frame = sizing.frame
+    bed = frame.bed.mirrored if frame.bed and recipe.arranging.mirrored else frame.bed
+    return get_sights(places, sizing.surface, bed, get_looks(hangs=form.hangs, seen_from=recipe.brief.seen_from))
 
 
 def work_out_build(build: Build, catalogue: Catalogue) -> Worked:
@@ -170,6 +185,7 @@ def work_out_build(build: Build, catalogue: Catalogue) -> Worked:
         ),
         cautions=get_cautions(recipe, catalogue),
         assembled=get_assembled(recipe, catalogue),
+        ribbons=get_ribbon_fits(recipe.brief.service, catalogue) if recipe.brief.service else (),
     )
 
 
@@ -179,6 +195,8 @@ def _get_made(build: Build) -> Made:
         sizing=build.sizing,
         places=build.places,
         cover=build.cover,
+        sights=build.sights,
+        foam_ml=0.0 if build.base.foam is None or build.container.foam_included else build.base.foam.volume_ml,
         standing=build.standing,
         stand_cm=build.stand_cm,
         water=build.water,

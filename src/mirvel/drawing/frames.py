@@ -16,9 +16,11 @@ from mirvel.drawing.svg import closed, path, smooth, tag
 from mirvel.drawing.view import MM_PER_CM, Eye, View
 
 _WIRE, _VINE, _LINER = "#6d7069", "#8a6b4b", "#3f4a3d"
+_STONE, _STONE_EDGE, _STONE_WIDER = "#d9d5cb", "#8d897f", 1.2
 _FACE_ON = 0.6
 _BACK_CM = 1.0  # the board, cage or liner behind the foam
 _SPREAD_SHARE = 0.16  # half the spread of a stand's feet, left to right, of its height
+_BROKEN_CM = 12.0  # a stand broken off is drawn so far below the piece
 CUT_CM = 2.5  # in a section, stems nearer than this to the cut are shown
 
 
@@ -41,7 +43,7 @@ def draw_frame(worked: Worked, brush: Brush, *, cut_open: bool = False) -> str:
     else:
         drawn += _draw_edge_on(bed, eye, FOAM_IN_SHADE)
     if container.kind is ContainerKind.HEADSTONE_SADDLE and eye.view is not View.PLAN:
-        drawn += _draw_legs(container, bed, eye)
+        drawn = _draw_stone(container, bed, eye) + drawn + _draw_legs(container, bed, eye)
     return tag("g", tag("title", words) + drawn)
 
 
@@ -62,12 +64,12 @@ def _draw_edge_on(bed: Bed, eye: Eye, fill: str) -> str:
     return drawn
 
 
-def _draw_slab(loop: list[list[float]], top: float, bottom: float, eye: Eye, fill: str) -> str:
+def _draw_slab(loop: list[list[float]], top: float, bottom: float, eye: Eye, fill: str, edge: str = FOAM_EDGE) -> str:
     """A box about a loop between two heights, as it looks from one of its sides."""
     points = [eye.flatten(Vec(x, y, z)) for x, y in loop for z in (top, bottom)]
     xs, ys = [x for x, _ in points], [y for _, y in points]
     box = [(min(xs), min(ys)), (max(xs), min(ys)), (max(xs), max(ys)), (min(xs), max(ys))]
-    return tag("path", d=closed(box), fill=fill, stroke=FOAM_EDGE, stroke_width=0.8)
+    return tag("path", d=closed(box), fill=fill, stroke=edge, stroke_width=0.8)
 
 
 def _draw_section(worked: Worked, bed: Bed, brush: Brush) -> str:
@@ -122,6 +124,14 @@ def _draw_vine(container: Container, eye: Eye) -> str:
     return drawn
 
 
+def _draw_stone(container: Container, bed: Bed, eye: Eye) -> str:
+    """The head of the stone a saddle sits astride, as far down as its legs reach."""
+    half_x, half_y = container.halves_cm
+    half_x *= _STONE_WIDER
+    corners = [[x, y] for x in (-half_x, half_x) for y in (-half_y, half_y)]
+    return _draw_slab(corners, bed.bottom_z - _BACK_CM, -container.rim_height_cm, eye, _STONE, edge=_STONE_EDGE)
+
+
 def _draw_legs(container: Container, bed: Bed, eye: Eye) -> str:
     """The sprung legs of a saddle, down the front and back of the stone."""
     half_x, half_y = container.halves_cm
@@ -144,15 +154,24 @@ def get_stand(worked: Worked) -> tuple[Vec, ...]:
     return Vec(0.0, ground + high, back), *before, Vec(0.0, ground, back - FEET_SHARE * high)
 
 
-def draw_stand(worked: Worked, eye: Eye) -> str:
-    """The easel a piece hangs on: two legs in front, one behind, a rest under the frame."""
+def get_shown_below_cm(worked: Worked, *, broken: bool) -> float:
+    """How far below its middle a piece is drawn: to the ground or, where its stand is broken off, to just below it."""
+    shown = _BROKEN_CM - worked.extent.bottom
+    return shown if broken and get_stand(worked) and worked.table_cm - shown > _BROKEN_CM else worked.table_cm
+
+
+def draw_stand(worked: Worked, eye: Eye, below_cm: float) -> str:
+    """The easel a piece hangs on: two legs in front, one behind, a rest under the frame; drawn so far down, and broken
+    off there where that is above the ground."""
     stand, high = get_stand(worked), worked.stand_cm
     if not stand or eye.view is View.PLAN:
         return ""
-    top, *feet, behind = stand
+    share = (high - worked.table_cm + below_cm) / high
+    top = stand[0]
+    *feet, behind = (top.plus(foot.minus(top), share) for foot in stand[1:])
     rest_y = max(worked.extent.bottom + 2.0, -worked.container.halves_cm[1])
-    share = (top.y - rest_y) / high
-    rests = [top.plus(foot.minus(top), share) for foot in feet]
+    at_rest = (top.y - rest_y) / (share * high)
+    rests = [top.plus(foot.minus(top), at_rest) for foot in feet]
     data = path("M", *eye.flatten(top), "L", *eye.flatten(behind))
     for foot in feet:
         data += path("M", *eye.flatten(top), "L", *eye.flatten(foot))
@@ -164,5 +183,12 @@ def draw_stand(worked: Worked, eye: Eye) -> str:
         "g",
         words
         + tag("path", d=data, stroke=INK, stroke_width=width, **line)
-        + tag("path", d=data, stroke=_WIRE, stroke_width=width - 2.4, **line),
+        + tag("path", d=data, stroke=_WIRE, stroke_width=width - 2.4, **line)
+        + ("".join(_draw_break(*eye.flatten(foot)) for foot in (*feet, behind)) if share < 1 else ""),
     )
+
+
+def _draw_break(x: float, y: float) -> str:
+    """The mark of something that goes on: two short slanting strokes across a leg's end."""
+    data = path("M", x - 16, y - 2, "l", 32, -12, "M", x - 16, y + 8, "l", 32, -12)
+    return tag("path", d=data, stroke=INK, stroke_width=1.6, fill="none")

@@ -3,6 +3,7 @@ thirds of a spray. They are the words of the places in lists and on cards."""
 
 from collections.abc import Iterator
 
+from mirvel.core.bricks import USUAL_BAR_CM
 from mirvel.core.forms.cross import get_crossing
 from mirvel.core.forms.form import Guide
 from mirvel.core.geometry import Vec
@@ -36,7 +37,7 @@ def _draw_arms(worked: Worked, eye: Eye, size: float) -> Iterator[str]:
     frame, unit = worked.sizing.frame, worked.rules.unit
     middle = Vec(0.0, get_crossing(frame), 0.0)
     step, per = _ARM_STEP_CM[unit], 1.0 if unit is LengthUnit.CM else CM_PER_INCH
-    bar = worked.container.bar_cm or 9.0
+    bar = worked.container.bar_cm or USUAL_BAR_CM
     out = bar / 2 + frame.half_width_cm - frame.mouth_half_cm + _BESIDE_CM
     upper = frame.mouth_half_depth_cm - middle.y
     lower = 2 * frame.mouth_half_depth_cm - upper

@@ -1,10 +1,13 @@
 """The plan of entry points: where each stem goes into foam, on to pins, or through the mouth and its grid, at true
 places, numbered by the lines of the recipe."""
 
+from mirvel.core.bricks import get_joints
 from mirvel.core.design import Mechanics
+from mirvel.core.forms.form import Guide
 from mirvel.core.geometry import UPRIGHT, Vec
 from mirvel.core.working import Worked
 from mirvel.drawing.frames import draw_outline
+from mirvel.drawing.guides import draw_guide
 from mirvel.drawing.measures import draw_clock
 from mirvel.drawing.mouth import draw_grid, draw_shape
 from mirvel.drawing.palette import INK, NUMERALS, PAPER
@@ -21,19 +24,26 @@ def draw_holes(worked: Worked) -> Drawing:
     """The holder from above with every entry point; side holes of foam carry a tick outwards."""
     container = worked.container
     reach = (max(container.vessel_offsets) + container.rim_half_cm) * MM_PER_CM
+    frame = worked.sizing.frame
     if worked.bed:
         reach = max(abs(side) for side in worked.bed.outline.box) * MM_PER_CM
-    size = max(4.0, reach * 0.075)
+    if worked.bed and worked.sizing.form.guide is not Guide.CLOCK:  # its words stand beside the flowers
+        reach = max(reach, frame.half_width_cm * MM_PER_CM, frame.half_depth_cm * MM_PER_CM)
+    size = max(4.0, reach * 0.06)
     margin = reach + size * 3.2
     eye = get_eye(View.PLAN, FRONT_HOUR, UPRIGHT).placed(margin, margin)
     foam = worked.recipe.mechanics is Mechanics.FOAM
-    body = draw_clock(margin, margin, reach + size * 0.5, size)
+    by_clock = worked.sizing.form.guide is Guide.CLOCK
+    body = draw_clock(margin, margin, reach + size * 0.5, size) if by_clock else draw_guide(worked, eye, size)
     for middle in () if worked.bed else container.vessel_offsets:
         x, y = eye.flatten(Vec(middle, 0.0, 0.0))
         body += draw_shape(x, y, container.rim_half_cm * MM_PER_CM, "#efe8d8", container)
         body += draw_shape(x, y, container.mouth_cm / 2 * MM_PER_CM, _FOAM_LIGHT if foam else PAPER, container)
     if worked.bed:
         body += draw_outline(worked.bed, eye, _FOAM_LIGHT)
+        for start, end in get_joints(container):
+            joint = path("M", *eye.flatten(Vec(*start, 0.0)), "L", *eye.flatten(Vec(*end, 0.0)))
+            body += tag("path", d=joint, stroke=INK, stroke_width=0.9, stroke_dasharray="4 3")
     if worked.recipe.mechanics is Mechanics.TAPE_GRID:
         body += draw_grid(container, Brush(eye, Symbols(), 0.0, 0.0))
     lines = {entry.id: number for number, entry in enumerate(worked.recipe.entries, 1)}
@@ -45,7 +55,7 @@ def draw_holes(worked: Worked) -> Drawing:
             out = Vec(place.start.x, place.start.y, 0.0).unit
             body += tag("path", d=path("M", x, y, "l", out.x * 7, -out.y * 7), stroke=INK, stroke_width=0.8)
         body += tag("circle", cx=x, cy=y, r=radius, fill=PAPER, stroke=INK, stroke_width=0.7)
-        body += text(str(lines[place.entry.id]), x + radius + 0.5, y + size * 0.3, size * 0.62)
+        body += text(str(lines[place.entry.id]), x + radius + 0.5, y + size * 0.3, size * 0.8)
     body = tag("g", body, font_family=NUMERALS, fill=INK)
     words = f"{len(worked.places)} entry points from above, numbered by entry; ticks go in from the side."
     return Drawing(body, 2 * margin, 2 * margin, f"{worked.recipe.name}: entry points", words)

@@ -1,5 +1,7 @@
 """Ruler, dimension lines and clock: the measuring marks, which never overlap flowers."""
 
+import math
+
 from mirvel.core.units import CM_PER_INCH, LengthUnit, format_length
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
 from mirvel.drawing.svg import path, polar, tag, text
@@ -8,14 +10,15 @@ from mirvel.drawing.view import MM_PER_CM
 _LINE = 0.7
 
 
-def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, size: float) -> str:
-    """An upright ruler from the table, its marks to the left of ``x``: every cm and 10 cm, or inch and 5 inches."""
+def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, size: float, from_cm: float = 0.0) -> str:
+    """An upright ruler from the table (or from a height above it), its marks to the left of ``x``: every cm and 10 cm,
+    or inch and 5 inches."""
     mark_cm, major = (1.0, 10) if unit is LengthUnit.CM else (CM_PER_INCH, 5)
-    count = int(height_cm / mark_cm) + 1
+    first, count = math.ceil(from_cm / mark_cm), int(height_cm / mark_cm) + 1
     fine: list[str] = []
     coarse: list[str] = []
     labels: list[str] = []
-    for number in range(count + 1):
+    for number in range(first, count + 1):
         y = table_y - number * mark_cm * MM_PER_CM
         length = 12.0 if number % major == 0 else 8.0 if number % 5 == 0 else 4.0
         (coarse if number % major == 0 else fine).append(path("M", x, y, "l", -length, 0))
@@ -24,7 +27,7 @@ def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, siz
     top = table_y - count * mark_cm * MM_PER_CM
     return tag(
         "g",
-        tag("path", d=path("M", x, table_y, "L", x, top), stroke=INK, stroke_width=_LINE)
+        tag("path", d=path("M", x, table_y - from_cm * MM_PER_CM, "L", x, top), stroke=INK, stroke_width=_LINE)
         + tag("path", d="".join(fine), stroke=FAINT_INK, stroke_width=0.5)
         + tag("path", d="".join(coarse), stroke=INK, stroke_width=_LINE)
         + "".join(labels)

@@ -14,7 +14,7 @@ from functools import lru_cache
 from mirvel.core.geometry import Vec, get_clock_hour
 from mirvel.core.goods import LEAF_FORMS, HeadForm, PieceSize
 from mirvel.core.heads import UNBROKEN_SPREAD
-from mirvel.core.places import Place
+from mirvel.core.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.drawing.heads import bud, get_art
 from mirvel.drawing.heads.leaves import get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix
@@ -26,8 +26,6 @@ _EDGE_ON = 0.10
 _FROM_BEHIND = -0.35
 _ON_BRANCHES = frozenset({HeadForm.UMBEL, HeadForm.CLUSTER, HeadForm.SPRAY})
 _END_ON = 0.42
-_LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
-_EDGE_OF_BLADE = 0.45
 _PAST_TIP = 0.3  # how far the last leaves of a branch reach past its tip, as a share of it
 _UNIT_MM = 100.0
 
@@ -103,9 +101,9 @@ def _draw_axis(place: Place, brush: Brush) -> str:
         return use(symbol, (scale, 0, 0, scale, x, y))
     x, y = brush.eye.flatten(place.tip)
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
-    along = max(flat, _LEAST_SEEN if material.form in LEAF_FORMS else 0.12) * length / _UNIT_MM
+    along = max(flat, LEAST_SEEN if material.form in LEAF_FORMS else 0.12) * length / _UNIT_MM
     across = (
-        _get_blade_share(place, brush, sin, cos)
+        get_blade_share(place.material, place.axis, brush.eye.towards)
         * length
         / _UNIT_MM
         * (place.head.length_cm / place.shown_length_cm if art.end else 1.0)
@@ -119,17 +117,6 @@ def _draw_axis(place: Place, brush: Brush) -> str:
     # The drawing's own tip falls on the place's tip, however it is bent or foreshortened.
     tip_x, tip_y = get_tip(material.habit, _get_bend(place))
     return use(symbol, (a, b, c, d, x - a * tip_x - c * tip_y, y - b * tip_x - d * tip_y))
-
-
-def _get_blade_share(place: Place, brush: Brush, sin: float, cos: float) -> float:
-    """How much of its width a leaf shows beside its drawn axis (sin right, cos up): its blades lie level, so a branch
-    that reaches sideways is seen from its edge, while an upright one shows all of itself from anywhere."""
-    if place.material.form not in LEAF_FORMS:
-        return 1.0
-    level = Vec(place.axis.y, -place.axis.x, 0.0)
-    right, up, _ = brush.eye.get_direction(level.unit)
-    lying = min(1.0, level.length)
-    return 1 - lying * lying * (1 - max(_EDGE_OF_BLADE, abs(right * cos - up * sin)))
 
 
 def _bends_left(place: Place, brush: Brush) -> bool:
@@ -211,6 +198,8 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
         return ball + (_draw_calyx(place, brush, tip, scale) if has_stem and towards < _FROM_BEHIND else "")
     x, y = brush.eye.flatten(tip)
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
+    if material.form is HeadForm.BOW:  # its tails hang down, whichever way it faces
+        turn = -math.atan2(sin, cos)
     drawn = ""
     if flat > _EDGE_ON:
         side = _get_symbol(brush.symbols, place, tones, "side")

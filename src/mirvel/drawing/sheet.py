@@ -15,7 +15,7 @@ from mirvel.core.places import Place, get_extent
 from mirvel.core.units import LengthUnit, format_length
 from mirvel.core.working import Worked
 from mirvel.drawing import mouth, vessel
-from mirvel.drawing.frames import draw_stand, get_stand, is_face_on
+from mirvel.drawing.frames import draw_stand, get_shown_below_cm, get_stand, is_face_on
 from mirvel.drawing.guides import draw_guide
 from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
@@ -33,13 +33,15 @@ _CUT_CM = 2.0  # in a section, what stands nearer than this to the eye is cut aw
 @dataclass(frozen=True)
 class Style:
     """How a drawing is lettered: text size in mm of the piece (None: in proportion), numbers and marks on heads, the
-    clock hour it is seen from, whether it is in greys, and a prefix for its ids."""
+    clock hour it is seen from, whether it is in greys, whether a tall stand is broken off to show the piece larger,
+    and a prefix for its ids."""
 
     text_mm: float | None = None
     numbered: bool = False
     marked: bool = False
     hour: float = FRONT_HOUR
     grey: bool = False
+    broken: bool = False
     prefix: str = ""
 
 
@@ -97,7 +99,7 @@ def draw_standing(worked: Worked, style: Style = Style()) -> Drawing:
     left, right = _get_sides(worked, eye)
     top = max(worked.extent.top, worked.overall_height_cm - worked.table_cm)
     eye = eye.placed((2 - left) * MM_PER_CM, top * MM_PER_CM + 10)
-    body = _draw_piece(worked, symbols, eye, titled=False)
+    body = _draw_piece(worked, symbols, eye, worked.table_cm, titled=False)
     height = eye.origin_y + worked.table_cm * MM_PER_CM
     return _finish(
         worked, symbols, style, body, (right - left + 4) * MM_PER_CM, height, name_view(View.FRONT, style.hour)
@@ -127,7 +129,8 @@ def _get_lettered(worked: Worked, style: Style, share: float) -> Style:
         return style
     flat = worked.bench_extent
     plan = 2 * max(-flat.left, flat.right, flat.back, -flat.front)
-    return replace(style, text_mm=round((worked.overall_height_cm + plan) * MM_PER_CM * share + 2.0, 1))
+    high = worked.overall_height_cm - worked.table_cm + get_shown_below_cm(worked, broken=style.broken)
+    return replace(style, text_mm=round((high + plan) * MM_PER_CM * share + 2.0, 1))
 
 
 def _finish(
@@ -164,16 +167,18 @@ def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) 
     # A hung frame is cut through from top to foot, and that is seen from its side.
     eye = get_eye(view, SIDE_HOUR if view is View.SECTION and form.hangs else style.hour, form.pose)
     reach = _get_sides(worked, eye)
-    stand = [point.dot(eye.right) for point in get_stand(worked)]
+    below = get_shown_below_cm(worked, broken=style.broken)
+    hidden = worked.table_cm - below
+    stand = [point.dot(eye.right) * (1 - hidden / worked.stand_cm) for point in get_stand(worked)]
     beside = max(0.0, reach[0] - min(stand, default=reach[0])), max(0.0, max(stand, default=reach[1]) - reach[1])
     left_margin, right_margin = size * 4.4 + beside[0] * MM_PER_CM, size * 4.6
     headroom = _get_leaves_above(worked, eye) * MM_PER_CM
-    table = (worked.overall_height_cm * MM_PER_CM) + size * 2.2 + headroom
-    eye = eye.placed(left_margin - reach[0] * MM_PER_CM, table - worked.table_cm * MM_PER_CM)
+    table = (worked.overall_height_cm - hidden) * MM_PER_CM + size * 2.2 + headroom
+    eye = eye.placed(left_margin - reach[0] * MM_PER_CM, table - below * MM_PER_CM)
     left, right = left_margin, eye.origin_x + reach[1] * MM_PER_CM
     clear = right + beside[1] * MM_PER_CM
     width = clear + right_margin
-    top = table - worked.overall_height_cm * MM_PER_CM
+    top = table - (worked.overall_height_cm - hidden) * MM_PER_CM
     inner, outer = clear + size * 1.4, clear + size * 3.2
     rim = eye.origin_y if worked.table_cm == worked.container.rim_height_cm else table
     high = top
@@ -181,22 +186,41 @@ def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) 
         high, rim = (eye.origin_y - edge * MM_PER_CM for edge in (worked.extent.top, worked.extent.bottom))
     guides = path("M", right + 4, top, "L", outer + 4, top, "M", right + 4, rim, "L", inner + 4, rim)
     body = (
-        tag("path", d=path("M", size * 2.6, table, "L", width, table), stroke=INK, stroke_width=1.3)
-        + draw_ruler(left - beside[0] * MM_PER_CM - size * 1.1, table, worked.overall_height_cm, unit, size)
+        (_draw_ground(table, size, width) if not hidden else _say_rest(worked, size, left, right, table))
+        + draw_ruler(
+            left - beside[0] * MM_PER_CM - size * 1.1,
+            table + hidden * MM_PER_CM,
+            worked.overall_height_cm,
+            unit,
+            size,
+            hidden,
+        )
         + tag("path", d=guides, stroke=INK, stroke_width=0.35, stroke_dasharray="2 2")
         + (draw_upright(inner, high, rim, (rim - high) / MM_PER_CM, unit, size, "above-rim") if rim < table else "")
-        + draw_upright(outer, top, table, worked.overall_height_cm, unit, size, "height")
-        + draw_level(table + size * 0.9, left, right, reach[1] - reach[0], unit, size, "width")
-        + _draw_piece(worked, symbols, eye, titled=True)
+        + (draw_upright(outer, top, table, worked.overall_height_cm, unit, size, "height") if not hidden else "")
+        + draw_level(table + size * (2.5 if hidden else 0.9), left, right, reach[1] - reach[0], unit, size, "width")
+        + _draw_piece(worked, symbols, eye, below, titled=True)
         + (draw_guide(worked, eye, size) if form.hangs and is_face_on(eye) and eye.towards.z > 0 else "")
         + (_draw_labels(worked, eye, style) if style.numbered or style.marked else "")
     )
-    return tag("g", body, class_="front", data_view=eye.view.value), width, table + size * 2.6
+    return tag("g", body, class_="front", data_view=eye.view.value), width, table + size * (4.2 if hidden else 2.6)
 
 
-def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, *, titled: bool) -> str:
+def _draw_ground(table: float, size: float, width: float) -> str:
+    return tag("path", d=path("M", size * 2.6, table, "L", width, table), stroke=INK, stroke_width=1.3)
+
+
+def _say_rest(worked: Worked, size: float, left: float, right: float, table: float) -> str:
+    """What the part of a stand that is not drawn adds."""
+    words = f"{format_length(worked.overall_height_cm, worked.rules.unit)} over all, on its stand"
+    return text(
+        words, (left + right) / 2, table + size * 1.6, size * 0.85, text_anchor="middle", font_family=NUMERALS, fill=INK
+    )
+
+
+def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool) -> str:
     """Far side first; what hangs behind the rim, the container and its stems, then everything in front. Cut open,
-    what stands before the cut is left out."""
+    what stands before the cut is left out. A stand is drawn so far below the piece's middle."""
     brush = _get_brush(worked, symbols, eye)
     shown = [place for place in worked.places if not place.is_inside]
     order = sorted(shown, key=lambda place: _get_nearness(place, eye))
@@ -212,7 +236,7 @@ def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, *, titled: bool) -> 
         return stems + "".join(draw_piece(place, brush, titled=titled) for place in places)
 
     body = vessel.draw_standing(worked, brush, cut_open=cut_open)
-    stand = draw_stand(worked, eye)
+    stand = draw_stand(worked, eye, below_cm)
     if edge > 0:
         return tag("g", drawn(behind) + body + stand, class_="piece")
     return tag("g", stand + drawn(behind) + vessel.draw_foam_top(worked, brush) + body + drawn(before), class_="piece")

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.colours import get_lab
-from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem, is_excluded
+from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
 from mirvel.core.fit.points import get_spent
 from mirvel.core.goods import Catalogue, PieceSize, Role
 from mirvel.core.goods.material import StemKind
@@ -228,7 +228,7 @@ def _widen(recipe: Recipe, catalogue: Catalogue) -> Recipe:
         and not material.retired
         and material.kind in kinds
         and material.default_role in roles
-        and not is_excluded(material, recipe.brief.exclude)
+        and not recipe.brief.rules_out(material)
     ]
     return recipe.model_copy(update={"entries": (*recipe.entries, *others)})
 

@@ -12,14 +12,13 @@ from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 
 from mirvel.core.bases import count_passing
 from mirvel.core.design import Mechanics
-from mirvel.core.fit_wishes import Aim, Exclusion, FitWishes
-from mirvel.core.goods import Catalogue, Container, HeadForm, Material, PieceSize, Role
-from mirvel.core.goods.material import STRONG_SCENT, Toxicity
-from mirvel.core.heads import get_head
+from mirvel.core.fit_wishes import Aim, FitWishes
+from mirvel.core.goods import Catalogue, Container, Material, PieceSize, Role
+from mirvel.core.heads import get_head, get_mass_cm2
 from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool
 from mirvel.core.pricing import Goods, get_flower_money, get_hard_goods_cost, get_price_before_tax
 from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import MAX_PIECES, Brief, Entry, Recipe
+from mirvel.core.recipe import MAX_PIECES, Entry, Recipe
 from mirvel.core.size import get_footprint_range_cm2
 from mirvel.core.stems import get_demands
 
@@ -29,9 +28,6 @@ MINUTES_A_PIECE = Decimal("0.3")  # to place one piece (assumption of ours, unti
 _USUAL_LIFE_DAYS = 7
 SHARE_DEAD = 40  # thousandths about a role's share that count as kept
 _NO_LIMIT = 10**9
-# How much a head weighs in the eye beside a disc as large: assumptions of ours.
-_FORM_FACTORS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
-_LEAF_FACTOR = 0.35
 
 
 @dataclass(frozen=True)
@@ -124,7 +120,7 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
     whole_mass = max(1.0, growth * sum(draft.mass_cm2 * draft.entry.pieces for draft in drafts))
     wishes = recipe.fit
     return FitProblem(
-        lines=tuple(_make_line(draft, recipe.brief, growth, whole_cm2, whole_mass) for draft in drafts),
+        lines=tuple(_make_line(draft, growth, whole_cm2, whole_mass) for draft in drafts),
         pools=tuple(pools.found),
         whole_stems=(recipe.schools.pieces or rules.pieces) is PiecePolicy.WHOLE_STEMS,
         money=money,
@@ -135,7 +131,7 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
         money_shares=_get_money_shares(wishes),
         least_cover=_to_share(low * (wishes.cover_from or rules.thin_below) / rules.thin_below, whole_cm2),
         most_cover=_to_share(whole_cm2 * (wishes.cover_to or rules.crowded_above) / rules.crowded_above, whole_cm2),
-        slots={entry.id: _get_limits(entry, recipe.brief, growth) for entry in recipe.entries},
+        slots={entry.id: _get_limits(entry, growth) for entry in recipe.entries},
         most_section=_get_most_section(recipe, container, drafts),
         most_pieces=MAX_PIECES,
     )
@@ -213,7 +209,7 @@ def _get_candidates(entry: Entry, recipe: Recipe, catalogue: Catalogue) -> Itera
         known = catalogue.materials.get(other.material)
         if known is None or known.retired or other.colour not in known.colours:
             continue
-        if is_excluded(known, recipe.brief.exclude):
+        if recipe.brief.rules_out(known):
             continue
         if (other.material, other.colour) not in taken:
             update = {
@@ -252,14 +248,13 @@ def _draft(
     hard = catalogue.get_assembly_hard_cost(assembly, field=recipe.name_entry(slot)) if assembly else Decimal(0)
     material = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(slot))
     head = get_head(material, entry.piece, recipe.brief.days_to_viewing, rules.opening_at_delivery)
-    factor = _LEAF_FACTOR if material.is_leaf else _FORM_FACTORS.get(material.form, 1.0)
     return _Draft(
         entry=entry,
         slot=slot,
         needs=needs,
         direct=_up(budget.get_direct(hard, minutes)) if assembly else 0,
         footprint_cm2=0.0 if material.is_leaf else head.footprint_cm2,
-        mass_cm2=head.footprint_cm2 * factor,
+        mass_cm2=get_mass_cm2(material, head, rules),
         section_cm2=(material.stem_diameter_mm / 10) ** 2,
         life_days=material.life_min_days or material.life_max_days or _USUAL_LIFE_DAYS,
         minutes=minutes + MINUTES_A_PIECE,
@@ -270,10 +265,10 @@ def _get_usual_cost(draft: _Draft, pools: list[Pool]) -> int:
     return draft.direct + sum(need.units * pools[need.pool].unit_cost for need in draft.needs)
 
 
-def _make_line(draft: _Draft, brief: Brief, growth: float, whole_cm2: float, whole_mass: float) -> Line:
+def _make_line(draft: _Draft, growth: float, whole_cm2: float, whole_mass: float) -> Line:
     entry = draft.entry
     is_own = entry.id == draft.slot
-    least, most = _get_limits(entry, brief, growth) if is_own else (0, MAX_PIECES)
+    least, most = _get_limits(entry, growth) if is_own else (0, MAX_PIECES)
     return Line(
         entry=entry,
         slot=draft.slot,
@@ -290,7 +285,7 @@ def _make_line(draft: _Draft, brief: Brief, growth: float, whole_cm2: float, who
     )
 
 
-def _get_limits(entry: Entry, brief: Brief, growth: float) -> tuple[int, int]:
+def _get_limits(entry: Entry, growth: float) -> tuple[int, int]:
     """Least and most pieces of an entry with its alternatives: as given, or in keeping with the recipe."""
     if entry.locked:
         return entry.pieces, entry.pieces
@@ -299,15 +294,6 @@ def _get_limits(entry: Entry, brief: Brief, growth: float) -> tuple[int, int]:
         most = math.ceil(MOST_TIMES * entry.pieces * max(1.0, growth)) + MOST_MORE
     least = entry.least if entry.least is not None else min(1, entry.pieces)
     return min(least, MAX_PIECES), max(min(most, MAX_PIECES), 0)
-
-
-def is_excluded(material: Material, exclude: tuple[Exclusion, ...]) -> bool:
-    """Whether a brief rules a material out."""
-    return (
-        (Exclusion.SCENT in exclude and material.scent >= STRONG_SCENT)
-        or (Exclusion.POLLEN in exclude and material.pollen)
-        or (Exclusion.PETS in exclude and material.toxicity is not Toxicity.NONE)
-    )
 
 
 def _get_shares(recipe: Recipe, drafts: list[_Draft]) -> dict[Role, int]:

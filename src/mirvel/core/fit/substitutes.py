@@ -12,10 +12,9 @@ from decimal import Decimal
 from mirvel.core.changes import get_entry, rebuild
 from mirvel.core.colours import get_difference
 from mirvel.core.design import Mechanics
-from mirvel.core.fit.lines import is_excluded
 from mirvel.core.goods import Catalogue, Material, PieceSize
 from mirvel.core.goods.material import STRONG_SCENT, Fitness, Toxicity
-from mirvel.core.heads import get_head
+from mirvel.core.heads import get_head, get_mass_cm2
 from mirvel.core.house import HouseRules
 from mirvel.core.pricing import Money, get_money
 from mirvel.core.recipe import MAX_PIECES, Entry, Recipe
@@ -23,6 +22,7 @@ from mirvel.core.recipe import MAX_PIECES, Entry, Recipe
 MOST_SHOWN = 8
 _FOAM = {Fitness.GOOD: 0.0, Fitness.FAIR: 0.2, Fitness.POOR: 0.7, Fitness.NO: 2.0}
 _FORM, _HABIT, _OTHER_ROLE, _SIZE, _LIFE, _SEASON, _SCENT, _HARM, _STOCK = 0.5, 0.15, 0.3, 0.8, 0.1, 1.0, 0.2, 0.3, 0.6
+_STURDY, _STURDY_DAYS = 0.06, 6  # for each day longer, so many days at most, where nobody tops up the water
 _COLOUR_FAR = 30.0  # CIEDE2000 units that weigh as much as another role
 _HOUSE_CHOICE = -0.3  # what the shop itself names as a substitute
 
@@ -57,7 +57,7 @@ def find_substitutes(
     own = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry_id))
     ranked = []
     for material in catalogue.materials.values():
-        if material.slug == own.slug or material.retired or is_excluded(material, recipe.brief.exclude):
+        if material.slug == own.slug or material.retired or recipe.brief.rules_out(material):
             continue
         if entry.role not in material.roles or material.is_leaf != own.is_leaf:
             continue
@@ -99,6 +99,8 @@ def _compare(
     shorter = (own.life_min_days or 0) - (other.life_min_days or 0)
     if own.life_min_days and other.life_min_days and shorter > 0:
         yield f"lasts {shorter} days less", _LIFE * shorter
+    if not recipe.brief.refilled and shorter < 0 and own.life_min_days:  # sturdy ones where nobody tops up the water
+        yield f"lasts {-shorter} days longer", -_STURDY * min(-shorter, _STURDY_DAYS)
     if recipe.mechanics is Mechanics.FOAM and other.in_foam is not Fitness.GOOD:
         yield f"{other.in_foam.value} in foam", _FOAM[other.in_foam]
     if month is not None and month not in other.season:
@@ -123,11 +125,12 @@ def _describe(
     rules: HouseRules,
 ) -> Substitute:
     piece = PieceSize.LATERAL if other.pieces_per_stem > 1 else PieceSize.STEM
-    heads = [
-        get_head(material, size, recipe.brief.days_to_viewing, rules.opening_at_delivery).footprint_cm2
+    day = (recipe.brief.days_to_viewing, rules.opening_at_delivery)
+    before, after = (
+        get_mass_cm2(material, get_head(material, size, *day), rules)
         for material, size in ((own, entry.piece), (other, piece))
-    ]
-    pieces = min(MAX_PIECES, max(1 if entry.pieces else 0, round(entry.pieces * heads[0] / heads[1])))
+    )
+    pieces = min(MAX_PIECES, max(1 if entry.pieces else 0, round(entry.pieces * before / after)))
 
     def swap(count: int) -> Recipe:
         fresh = {
@@ -141,12 +144,12 @@ def _describe(
         }
         return rebuild(recipe, entries=[fresh if each.id == entry.id else each for each in recipe.entries])
 
-    after = swap(pieces)
-    money = get_money(after, catalogue, rules)
+    swapped = swap(pieces)
+    money = get_money(swapped, catalogue, rules)
     while money.room_left < 0 and pieces > 1:  # the money has the last word over the look
         pieces -= 1
-        after = swap(pieces)
-        money = get_money(after, catalogue, rules)
+        swapped = swap(pieces)
+        money = get_money(swapped, catalogue, rules)
     seen = "no difference to see" if difference < 2 else f"colour {difference:.0f} off, where 2 is just seen"
     spent = get_money(recipe, catalogue, rules).spent
-    return Substitute(other, colour, pieces, difference, money.spent - spent, (seen, *parts), after, money)
+    return Substitute(other, colour, pieces, difference, money.spent - spent, (seen, *parts), swapped, money)

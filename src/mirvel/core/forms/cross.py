@@ -1,11 +1,13 @@
 """The cross: covered arms in matched pairs, a bow over the crossing worked round."""
 
-from mirvel.core.design import Arranging, Balance, HeightBase, HeightRule, Levels, Mechanics, SeenFrom
-from mirvel.core.forms.form import HUNG, Form, Guide, keep_no_crown
+from dataclasses import replace
+
+from mirvel.core.design import Arranging, Balance, Levels
+from mirvel.core.forms.covered_frame import COVERED_FRAME
+from mirvel.core.forms.form import Guide
 from mirvel.core.forms.locating import Located, is_on_top
 from mirvel.core.forms.samples import LARGE_FRAME_SAMPLE
 from mirvel.core.forms.surface import Frame, Site
-from mirvel.core.forms.wishes import get_frame_wishes
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import ContainerKind, MouthShape
 
@@ -21,6 +23,14 @@ def get_token(frame: Frame) -> Site:
     return Site(Vec(0.0, get_crossing(frame), frame.above_rim_cm), Vec(0.0, 0.0, 1.0), 1.0)
 
 
+def get_laid_from(frame: Frame, point: Vec) -> Vec:
+    """Sprays are laid outwards along the arms, from the crossing."""
+    x, y = point.x, point.y - get_crossing(frame)
+    if abs(x) > abs(y):
+        return Vec(-1.0 if x > 0 else 1.0, 0.0, 0.0)
+    return Vec(0.0, -1.0 if y > 0 else 1.0, 0.0)
+
+
 def locate(frame: Frame, point: Vec) -> Located:
     """By the arm and the distance from the middle of the crossing."""
     x, y = point.x, point.y - get_crossing(frame)
@@ -34,21 +44,15 @@ def locate(frame: Frame, point: Vec) -> Located:
     return Located(arm, abs(y), face, arm)
 
 
-FORM = Form(
+FORM = replace(
+    COVERED_FRAME,
     name="cross",
     about="A cross covered all over, its arms in matched pairs, a bow over the crossing.",
     usual_kind=ContainerKind.CROSS,
-    covers_frame=True,
     kinds=frozenset({ContainerKind.CROSS}),
     mouths=frozenset({MouthShape.CROSS}),
-    mechanics=(Mechanics.FOAM,),
-    seen_from=SeenFrom.FRONT,
-    rule=HeightRule(factor=1.0, base=HeightBase.RIM),
     arranging=Arranging(balance=Balance.SYMMETRIC, levels=Levels.ONE_LEVEL),
-    crown=keep_no_crown,
-    wishes=get_frame_wishes,
-    pose=HUNG,
-    fullness=(0.9, 2.2),
+    laid_from=get_laid_from,
     token=get_token,
     locate=locate,
     guide=Guide.ARMS,

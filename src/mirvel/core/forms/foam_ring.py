@@ -1,13 +1,12 @@
 """The foam ring, fully covered: greens at its rims, flowers all round, the hole left open."""
 
-from mirvel.core.design import Arranging, HeightBase, HeightRule, Levels, Mechanics, SeenFrom
-from mirvel.core.forms.form import HUNG, Form, keep_no_crown
+from dataclasses import replace
+
+from mirvel.core.design import HeightBase, HeightRule
+from mirvel.core.forms.covered_frame import COVERED_FRAME
 from mirvel.core.forms.locating import Located, is_on_top, name_hour
-from mirvel.core.forms.samples import FRAME_SAMPLE
 from mirvel.core.forms.surface import Frame, Site
-from mirvel.core.forms.wishes import get_frame_wishes
 from mirvel.core.geometry import Vec
-from mirvel.core.goods import ContainerKind, MouthShape
 
 
 def get_middle_radius(frame: Frame) -> float:
@@ -30,22 +29,11 @@ def locate(frame: Frame, point: Vec) -> Located:
     return Located(name_hour(point), None, face, face)
 
 
-FORM = Form(
+FORM = replace(
+    COVERED_FRAME,
     name="foam ring",
     about="A ring of foam covered all over, its rims greened, its hole left open.",
-    usual_kind=ContainerKind.FOAM_RING,
-    covers_frame=True,
-    kinds=frozenset({ContainerKind.FOAM_RING}),
-    mouths=frozenset({MouthShape.RING}),
-    mechanics=(Mechanics.FOAM,),
-    seen_from=SeenFrom.FRONT,
     rule=HeightRule(factor=1.1, base=HeightBase.RIM),
-    arranging=Arranging(levels=Levels.ONE_LEVEL),
-    crown=keep_no_crown,
-    wishes=get_frame_wishes,
-    pose=HUNG,
-    fullness=(0.9, 2.2),
     token=get_token,
     locate=locate,
-    sample=FRAME_SAMPLE,
 )

@@ -112,7 +112,10 @@ class Form:
     ``covers_frame`` says that the surface follows a frame's foam, and no lobes; ``covers`` whether its heads are meant
     to close its surface, so that fullness can be judged and can size it; ``only_listed`` that its sites are its own
     list, and no lattice; ``zones`` where roles keep to themselves.
-    ``pose`` is how it stands or hangs when it is looked at, ``lies`` that it is made as it lies. ``fullness`` is below
+    ``pose`` is how it stands or hangs when it is looked at, ``lies`` that it is made as it lies, ``outline_first``
+    that what draws its outline goes in strictly before what fills it; ``least_facing`` the
+    least its blooms face up (hung: to the room), 1 straight up. ``laid_from`` is the way from the tip of a spike to its
+    stem where spikes and sprays are laid along the frame. ``fullness`` is below
     what it reads thin and above what crowded, where that is other than the house's. ``token`` is the place of the bow
     or other token, worked round; ``mirror`` which way matched pairs are mirrored; ``locate`` how a place is found on
     it, where that is not by the clock, and ``guide`` what is drawn round its plan for that.
@@ -141,6 +144,9 @@ class Form:
     most_above: Callable[[Container], float | None] = lambda container: None
     pose: Pose = UPRIGHT
     lies: bool = False
+    outline_first: bool = False
+    least_facing: float = -1.0
+    laid_from: Callable[[Frame, Vec], Vec] | None = None
     fullness: tuple[float, float] | None = None
     token: Callable[[Frame], Site] | None = None
     mirror: Vec = ACROSS

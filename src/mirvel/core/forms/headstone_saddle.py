@@ -2,20 +2,31 @@
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from mirvel.core.design import Arranging, Balance, HeightBase, HeightRule, Mechanics
 from mirvel.core.forms.form import FRONT_TO_BACK, Form, Guide, Proportions
-from mirvel.core.forms.locating import Located, name_side
+from mirvel.core.forms.locating import Located, locate_along
 from mirvel.core.forms.samples import SPRAY_SAMPLE
-from mirvel.core.forms.surface import Frame, Lobe, Site
+from mirvel.core.forms.surface import Frame, Lobe, Mask, Numbers, Site
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
 from mirvel.core.geometry import Vec
 from mirvel.core.goods import ContainerKind, MouthShape, Role
+
+_BESIDE_SHARE = 0.4
 
 
 def get_lobes(frame: Frame) -> tuple[Lobe, ...]:
     above = frame.above_rim_cm
     half = Vec(frame.half_width_cm, frame.half_depth_cm, 0.85 * above)
     return (Lobe(Vec(0.0, 0.0, 0.15 * above), half, lowest=-0.7, power=1.8),)
+
+
+def keep_over_the_stone(frame: Frame, points: Numbers) -> Mask:
+    """What hangs below the saddle hangs before or behind the stone, not at its ends."""
+    lowest = frame.bed.bottom_z if frame.bed else 0.0
+    mask: Mask = (points[:, 2] > lowest) | (np.abs(points[:, 1]) > _BESIDE_SHARE * frame.half_depth_cm)
+    return mask
 
 
 def get_token(frame: Frame) -> Site:
@@ -37,8 +48,7 @@ def get_wishes(wishing: Wishing) -> Iterator[Wish]:
 
 def locate(frame: Frame, point: Vec) -> Located:
     """By thirds of its width, and front, ridge or back."""
-    along = name_side(point.x, frame.half_width_cm, ("left third", "middle third", "right third"))
-    return Located(along, None, name_side(point.y, frame.half_depth_cm, ("front", "ridge", "back")), along)
+    return locate_along(frame, point, ("front", "ridge", "back"))
 
 
 FORM = Form(
@@ -50,10 +60,13 @@ FORM = Form(
     mouths=frozenset({MouthShape.OBLONG}),
     mechanics=(Mechanics.FOAM,),
     rule=HeightRule(factor=1.0, base=HeightBase.RIM),
+    keep=keep_over_the_stone,
     proportions=Proportions(1.3, 2.2, 1.7, depth=0.5),
     arranging=Arranging(balance=Balance.SYMMETRIC),
     mirror=FRONT_TO_BACK,
+    least_facing=-0.2,
     token=get_token,
+    outline_first=True,
     wishes=get_wishes,
     locate=locate,
     guide=Guide.THIRDS_ALONG,

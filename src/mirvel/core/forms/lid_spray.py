@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from mirvel.core.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule, Mechanics
 from mirvel.core.forms.form import Form, Guide, Proportions
-from mirvel.core.forms.locating import Located, name_side
+from mirvel.core.forms.locating import Located, locate_along
 from mirvel.core.forms.samples import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
@@ -17,7 +17,7 @@ _ENDS = ((-1.0, 0.0), (1.0, 0.0), (-0.8, 0.35), (0.8, 0.35), (-0.8, -0.35), (0.8
 def get_lobes(frame: Frame) -> tuple[Lobe, ...]:
     above = frame.above_rim_cm
     half = Vec(frame.half_width_cm, frame.half_depth_cm, 0.92 * above)
-    return (Lobe(Vec(0.0, 0.0, 0.08 * above), half, lowest=-0.55, power=1.7),)
+    return (Lobe(Vec(0.0, 0.0, 0.08 * above), half, lowest=-0.35, power=1.7),)
 
 
 def get_token(frame: Frame) -> Site:
@@ -43,8 +43,7 @@ def get_wishes(wishing: Wishing) -> Iterator[Wish]:
 
 def locate(frame: Frame, point: Vec) -> Located:
     """By thirds of its length, and front, top or back."""
-    along = name_side(point.x, frame.half_width_cm, ("left third", "middle third", "right third"))
-    return Located(along, None, name_side(point.y, frame.half_depth_cm, ("front", "top", "back")), along)
+    return locate_along(frame, point, ("front", "top", "back"))
 
 
 FORM = Form(
@@ -58,7 +57,9 @@ FORM = Form(
     rule=HeightRule(factor=2.2, base=HeightBase.RIM),
     proportions=Proportions(1.6, 3.0, 2.2, depth=0.45),
     arranging=Arranging(balance=Balance.SYMMETRIC, focal=FocalPlace.CENTRED),
+    least_facing=-0.2,
     token=get_token,
+    outline_first=True,
     wishes=get_wishes,
     locate=locate,
     guide=Guide.THIRDS_ALONG,

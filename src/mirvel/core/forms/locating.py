@@ -27,6 +27,12 @@ def name_hour(point: Vec) -> str:
     return f"{halves // 2 or 12}{':30' if halves % 2 else ''} o’clock"
 
 
+def locate_along(frame: Frame, point: Vec, faces: tuple[str, str, str]) -> Located:
+    """By thirds of the length, and the face: the one in front, the middle one, the one behind."""
+    along = name_side(point.x, frame.half_width_cm, ("left third", "middle third", "right third"))
+    return Located(along, None, name_side(point.y, frame.half_depth_cm, faces), along)
+
+
 def is_on_top(frame: Frame, point: Vec) -> bool:
     """Whether a place is on the top of a covered frame, not at its side."""
     return point.z > _TOP_SHARE * frame.above_rim_cm

@@ -1,22 +1,22 @@
 """The posy pad: a round cushion of flowers that lies flat, leaves at its edge first."""
 
-from mirvel.core.design import HeightBase, HeightRule, Mechanics
-from mirvel.core.forms.form import Form, keep_no_crown
-from mirvel.core.forms.samples import FRAME_SAMPLE
-from mirvel.core.forms.wishes import get_frame_wishes
+from dataclasses import replace
+
+from mirvel.core.design import Arranging, HeightBase, HeightRule, SeenFrom
+from mirvel.core.forms.covered_frame import COVERED_FRAME
+from mirvel.core.geometry import UPRIGHT
 from mirvel.core.goods import ContainerKind, MouthShape
 
-FORM = Form(
+FORM = replace(
+    COVERED_FRAME,
     name="posy pad",
     about="A round cushion of flowers that lies flat, edged with leaves.",
     usual_kind=ContainerKind.POSY_PAD,
-    covers_frame=True,
     kinds=frozenset({ContainerKind.POSY_PAD}),
     mouths=frozenset({MouthShape.ROUND}),
-    mechanics=(Mechanics.FOAM,),
+    seen_from=SeenFrom.ALL_ROUND,
     rule=HeightRule(factor=1.1, base=HeightBase.RIM),
-    crown=keep_no_crown,
-    wishes=get_frame_wishes,
+    arranging=Arranging(),
+    pose=UPRIGHT,
     fullness=(0.85, 1.9),
-    sample=FRAME_SAMPLE,
 )

@@ -48,6 +48,7 @@ FORM = Form(
     arranging=Arranging(focal=FocalPlace.CENTRED),
     keep=keep_before_handle,
     crown=lambda frame: one_sided.get_crown_at(frame, -min(_BEFORE_HANDLE_CM, 0.1 * frame.half_depth_cm)),
+    outline_first=True,
     wishes=get_wishes,
     most_above=get_most_above,
 )

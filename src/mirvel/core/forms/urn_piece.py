@@ -44,5 +44,6 @@ FORM = Form(
     arranging=Arranging(balance=Balance.SYMMETRIC, focal=FocalPlace.CENTRED),
     keep=one_sided.keep_front,
     crown=one_sided.get_crown,
+    outline_first=True,
     wishes=get_wishes,
 )

@@ -18,7 +18,7 @@ LOWER_SHARE, UPPER_SHARE = 0.5, 0.36  # half widths of the clusters, of half the
 BESIDE_DEG, BESIDE_SHARE = 26.0, 0.72  # each cluster tapers along the vine: a smaller lobe so far to either side
 TRAIL_SHELL = 1.09  # every second green trails past its cluster along the vine
 UPPER_LESS = 0.72  # the upper cluster stands so much as high
-_TOWARDS_LOWER = 3  # of four pieces three go to the lower cluster
+_TOWARDS_LOWER = 2  # of three pieces two go to the lower cluster, as of the foam
 
 
 def get_middles(frame: Frame) -> tuple[Vec, Vec]:
@@ -56,7 +56,7 @@ def get_token(frame: Frame) -> Site:
 
 
 def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Three of four pieces to the lower cluster, one to the upper; trails run along the vine."""
+    """Two of three pieces to the lower cluster, one to the upper; trails run along the vine."""
     for number, usual in enumerate(get_usual_wishes(wishing)):
         lower = number % (_TOWARDS_LOWER + 1) != _TOWARDS_LOWER or wishing.role is Role.TOKEN
         side = -1.0 if lower else 1.0
@@ -86,8 +86,10 @@ FORM = Form(
     proportions=Proportions(1.0, 1.0, 1.0, depth=1.0, over_mouth=(1.2, 1.2)),
     arranging=Arranging(balance=Balance.FREE),
     crown=keep_no_crown,
+    outline_first=True,
     wishes=get_wishes,
     pose=HUNG,
+    least_facing=0.45,
     token=get_token,
     locate=locate,
     sample=CLUSTER_SAMPLE,

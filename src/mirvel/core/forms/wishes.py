@@ -15,6 +15,7 @@ from mirvel.core.goods import Role
 GOLDEN_SHARE = (math.sqrt(5) - 1) / 2
 OUTER_GREENS = 0.6
 ONE_LEVEL = 0.85
+FLOWERS_FROM = 0.1  # of a covered frame's surface the lowest share is left to greens
 COLLAR_SHELL = 1.6  # greens at the edge of a frame show past its flowers
 _LARGE_CM, _LARGE_SHIFT = 6.0, 0.12  # heads larger than 6 cm sit lower, smaller ones higher, by an eighth at most
 _ATTEMPT_TURN = 0.381  # another share of the circle for each attempt
@@ -104,7 +105,7 @@ def get_frame_wishes(wishing: Wishing) -> Iterator[Wish]:
         elif wishing.role is Role.TOKEN:
             yield Wish(0.9)
         else:
-            yield Wish(0.05 + 0.94 * spread, (1.0, 0.94, 0.98)[number % 3], by_area=True)
+            yield Wish(FLOWERS_FROM + (0.99 - FLOWERS_FROM) * spread, (1.0, 0.94, 0.98)[number % 3], by_area=True)
 
 
 def get_grading_shift(wishing: Wishing) -> float:

@@ -17,6 +17,8 @@ class HardGood(Fact):
     pack_size: Decimal = Field(default=Decimal(1), gt=0, le=100_000, description="units in a bought pack")
     loop_m: Decimal | None = Field(default=None, gt=0, le=5, description="metres a bow loop takes, tails shared out")
     ribbon_cm: float | None = Field(default=None, gt=0, le=40, description="width of a ribbon")
+    foam_ml: float | None = Field(default=None, gt=0, le=20_000, description="foam in a unit of it")
+    is_tie: bool = Field(default=False, description="ties a frame to its stand")
     stand_cm: float | None = Field(default=None, gt=0, le=300, description="height of a stand or easel")
     same_as: Slug | None = Field(default=None, description="the container this also is, so that it is charged once")
     caution: str = Field(default="", max_length=300)

@@ -1,5 +1,6 @@
 """A material: a stem as bought, with the facts that judging, conditioning, pricing and drawing need."""
 
+import math
 from collections.abc import Mapping
 from enum import StrEnum
 from typing import Annotated, Self
@@ -156,6 +157,10 @@ class Material(Fact):
     def is_leaf(self) -> bool:
         green = self.kind in {StemKind.FOLIAGE, StemKind.GRASS}
         return self.form in LEAF_FORMS or (green and self.form in {HeadForm.DRAPE, HeadForm.PLUME})
+
+    def is_over_before(self, days: float) -> bool:
+        """Whether its shortest life, where that is known, is less than so many days; what is artificial never is."""
+        return self.kind is not StemKind.ARTIFICIAL and (self.life_min_days or math.inf) < days
 
     @property
     def is_ball(self) -> bool:

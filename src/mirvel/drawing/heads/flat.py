@@ -41,16 +41,47 @@ def orchid_front(tones: Tones, habit: str, openness: float) -> str:
     return sepals + petals + blob(lip, lip_tone, mix(lip_tone, "#000000", 0.4)) + dots + column
 
 
+_FIVE = ((-82.0, 49.0, 25.0), (82.0, 49.0, 25.0), (-34.0, 44.0, 22.0), (34.0, 44.0, 22.0))
+_PAIRS = ((102.0, 49.0, 20.0), (27.0, 43.0, 18.0), (66.0, 49.0, 20.0), (84.0, 34.0, 16.0))
+_NINE = tuple((side * at, long, wide) for at, long, wide in _PAIRS for side in (-1.0, 1.0))
+# Each loop's direction (0 up), length and width, the hindmost first; the one in the middle comes to them.
+
+
 def bow_front(tones: Tones, habit: str, openness: float) -> str:
-    """Five loops round a knot, two tails."""
-    drawn = [
-        blob(curve(f"M 0 0 L {x} 50 L {x * 0.6} 44 L {x * 0.3} 50 Z"), tones.deep, tones.line) for x in (-24.0, 24.0)
-    ]
-    for number in range(5):
-        at = -90 + number * 45 if number != 2 else 0
-        drawn.append(blob(petal(2, 46, at, 21, point=1.02), (tones.base, tones.light)[number % 2], tones.line))
-        drawn.append(blob(petal(9, 36, at, 11, point=1.0), tones.deeper, tones.line, 0.6))
-    return "".join(drawn) + disc(0, 0, 7.5, tones.deep, tones.line)
+    """Loops of ribbon round the one in the middle, each open at its end, over two tails with notched ends."""
+    drawn = [_bow_tail(tones, side) for side in (-1.0, 1.0)]
+    for number, loop in enumerate(_NINE if habit == "nine loops" else _FIVE):
+        drawn.append(_bow_loop(tones, (tones.deep, tones.base, tones.light)[min(2, number // 2)], *loop))
+    middle = curve("M -7 6 C -13 -2 -9 -14 0 -14 C 9 -14 13 -2 7 6 Z")
+    inside = curve("M -3.5 2 C -7 -3 -5 -9 0 -9 C 5 -9 7 -3 3.5 2 Z")
+    return "".join(drawn) + blob(middle, tones.base, tones.line) + blob(inside, tones.deeper, tones.line, 0.6)
+
+
+def _bow_tail(tones: Tones, side: float) -> str:
+    tail = f"M {-2 * side} 0 C {-1 * side} 16 {2 * side} 30 {3 * side} 50 L {14 * side} 42 L {25 * side} 48 "
+    return blob(curve(f"{tail} C {23 * side} 30 {18 * side} 14 {7 * side} 0 Z"), tones.deep, tones.line)
+
+
+def _bow_loop(tones: Tones, tone: str, at: float, long: float, wide: float) -> str:
+    """One loop from the knot outwards: the band, a sheen along it, and the inside where it turns back."""
+    sin, cos = math.sin(math.radians(at)), -math.cos(math.radians(at))
+
+    def turn(*points: tuple[float, float]) -> str:
+        """Points as shares along and across the loop, as the drawing has them."""
+        return " ".join(
+            f"{u * long * sin - v * wide * cos:.2f} {u * long * cos + v * wide * sin:.2f}" for u, v in points
+        )
+
+    band = f"M 0 0 C {turn((0.3, -0.18), (0.55, -0.5), (0.84, -0.5))} C {turn((1.05, -0.5), (1.05, 0.5), (0.84, 0.5))} "
+    band += f"C {turn((0.55, 0.5), (0.3, 0.18), (0.0, 0.0))} Z"
+    inside = f"M {turn((0.82, -0.4))} C {turn((1.0, -0.36), (1.0, 0.36), (0.82, 0.4))} "
+    inside += f"C {turn((0.7, 0.3), (0.7, -0.3), (0.82, -0.4))} Z"
+    sheen = f"M {turn((0.14, 0.0))} C {turn((0.3, -0.08), (0.45, -0.16), (0.62, -0.2))}"
+    return (
+        blob(curve(band), tone, tones.line)
+        + strokes(curve(sheen), tones.line, 0.7)
+        + blob(curve(inside), tones.deeper, tones.line, 0.6)
+    )
 
 
 def side(tones: Tones, habit: str, depth: float) -> str:

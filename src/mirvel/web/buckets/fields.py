@@ -157,6 +157,8 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 Field("unit", "Counted by", choices=("each", "metre", "gram"), fresh="each"),
                 Field("pack_size", "Units in a pack", fresh="1"),
                 Field("ribbon_cm", "Width of a ribbon", "cm"),
+                Field("foam_ml", "Foam in a unit", "ml"),
+                Field("is_tie", "Ties a frame to its stand", is_flag=True),
                 Field("stand_cm", "Height of a stand", "cm"),
                 Field("loop_m", "Metres a bow loop takes", "m", hint="ribbon only"),
                 Field("same_as", "Is also the container", hint="its short name, so that it is charged once"),

@@ -124,7 +124,7 @@ def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawi
 
     def draw_at(text_mm: float) -> tuple[Drawing, Drawing]:
         grey = ink is Ink.GREY
-        front = draw(worked, View.FRONT, Style(text_mm=text_mm, marked=grey, grey=grey, prefix="f-"))
+        front = draw(worked, View.FRONT, Style(text_mm=text_mm, marked=grey, grey=grey, broken=True, prefix="f-"))
         return front, draw(worked, View.PLAN, Style(text_mm=text_mm, numbered=True, grey=grey, prefix="p-"))
 
     def get_scale(front: Drawing, plan: Drawing) -> float:

@@ -106,12 +106,21 @@ def show_one(
         answers.append(AnswerView(repair, worked, draw_beside(worked, f"a{number}-")))
     return render(
         request, "repairs/one.html", view=saved, before=before, drawn=draw_beside(before, "a9-"), answers=answers,
-        rules=desk.rules, gone=gone, materials=_get_materials(saved.recipe, desk),
+        rules=desk.rules, gone=gone, materials=_get_materials(saved.recipe, shop, desk),
     )  # fmt: skip
 
 
-def _get_materials(recipe: Recipe, desk: Desk) -> list[tuple[Material, bool]]:
-    """What a recipe takes, each once, and whether it is out of season this month."""
-    month = date.today().month
-    used = {entry.material: desk.catalogue.materials.get(entry.material) for entry in recipe.entries if entry.pieces}
-    return [(material, month not in material.season) for material in used.values() if material]
+def _get_materials(recipe: Recipe, shop: Shop, desk: Desk) -> list[tuple[Material, str]]:
+    """What a recipe takes, each once, and why it may not be had: out of season this month, or none of it in the cooler
+    where anything is counted there."""
+    month, stock = date.today().month, {(slug, colour) for slug, colour, _ in shop.goods.load_all_stock()}
+    found: dict[str, tuple[Material, str]] = {}
+    for entry in recipe.entries:
+        material = desk.catalogue.materials.get(entry.material)
+        if not entry.pieces or material is None:
+            continue
+        why = "out of season" if month not in material.season else ""
+        if stock and (entry.material, entry.colour) not in stock:
+            why = ", ".join(part for part in (why, "none in the cooler") if part)
+        found.setdefault(entry.material, (material, why))
+    return list(found.values())

@@ -12,7 +12,6 @@ from mirvel.core.drift import get_costs
 from mirvel.core.problems import BadInput
 from mirvel.core.recipe import Recipe
 from mirvel.core.service import Service
-from mirvel.core.sympathy_checks import get_ribbon_fits
 from mirvel.drawing.ribbon import draw_ribbon
 from mirvel.store.shop import SavedRecipe, StaleState, Worth
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, render
@@ -50,11 +49,13 @@ def keep_service(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: De
 
 
 def _set_service(recipe: Recipe, typed: Typed) -> Recipe:
-    """The recipe with its brief's service as typed. Raises BadInput."""
+    """The recipe with its brief's service as typed; a ribbon line that was changed has to be read back anew. Raises
+    BadInput."""
+    before = recipe.brief.service or Service()
     service: dict[str, Any] = {name: typed[name].strip() for name in _PLAIN if typed.get(name, "").strip()}
     service |= {name: typed.get(name, "").strip() or None for name in (*_TIMES, "ribbon")}
     service["ribbon_lines"] = [
-        {"text": text, "read_back": f"line{number}-read" in typed}
+        {"text": text, "read_back": f"line{number}-read" in typed and not _is_changed(before, number, text)}
         for number in range(LINES)
         if (text := typed.get(f"line{number}", "").strip())
     ]
@@ -64,6 +65,12 @@ def _set_service(recipe: Recipe, typed: Typed) -> Recipe:
         if (text := typed.get(f"note{number}", "").strip())
     ]
     return rebuild(recipe, brief={**recipe.brief.model_dump(), "service": service})
+
+
+def _is_changed(before: Service, number: int, text: str) -> bool:
+    """Whether a ribbon line is another text than the one that stood there and was read back."""
+    lines = before.ribbon_lines
+    return number < len(lines) and lines[number].read_back and lines[number].text != text
 
 
 def write_service(service: Service) -> dict[str, str]:
@@ -85,7 +92,7 @@ def _show(
     service = saved.recipe.brief.service or Service()
     ribbons = [good for good in desk.catalogue.hard_goods.values() if good.ribbon_cm and not good.retired]
     widths = {good.slug: good.ribbon_cm for good in ribbons}
-    fits = get_ribbon_fits(service, desk.catalogue)
+    fits = worked.ribbons
     drawn = [Markup(draw_ribbon(fit, widths.get(service.ribbon or "") or 1.0)) for fit in fits]
     return render(
         request,

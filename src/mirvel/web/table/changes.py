@@ -137,6 +137,13 @@ def _set_wish(recipe: Recipe, typed: Typed) -> Change:
     return changes.set_wish(recipe, field, typed.get("value", "").strip())
 
 
+def _set_brief(recipe: Recipe, typed: Typed) -> Change:
+    field = typed.get("field", "")
+    if field not in {"lasts_days", "refilled"}:
+        raise BadInput(Problem("change", f"a brief has no “{field}” to change.", "Reload the page and try again."))
+    return changes.set_brief(recipe, field, typed.get("value", "").strip())
+
+
 def _set_alternative(recipe: Recipe, typed: Typed) -> Change:
     material, colour = typed.get("material", ""), typed.get("colour", "")
     return changes.set_alternative(recipe, typed.get("entry", ""), material, colour, on=typed.get("value") == "on")
@@ -156,6 +163,7 @@ _KINDS: Mapping[str, Callable[[Recipe, Typed], Change]] = {
     ),
     "school": _set_school,
     "wish": _set_wish,
+    "brief": _set_brief,
     "alternative": _set_alternative,
     "exclude": lambda recipe, typed: changes.set_exclusion(
         recipe, typed.get("field", ""), on=typed.get("value") == "on"

@@ -34,7 +34,8 @@ class Looking:
 
     @property
     def style(self) -> Style:
-        return Style(numbered=self.labels is Labels.NUMBERS, marked=self.labels is Labels.MARKS, hour=self.hour)
+        numbered, marked = self.labels is Labels.NUMBERS, self.labels is Labels.MARKS
+        return Style(numbered=numbered, marked=marked, hour=self.hour, broken=True)
 
     @property
     def key(self) -> str:

@@ -1,0 +1,92 @@
+"""What is seen of a piece from its sides: foam past flowers, and gaps right through, against plane geometry."""
+
+import math
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from shapely import LineString, Point, box, unary_union
+
+from mirvel.core.beds import Bed
+from mirvel.core.changes import rebuild
+from mirvel.core.geometry import Vec
+from mirvel.core.goods import HeadForm
+from mirvel.core.hiding import get_looks, get_sights
+from mirvel.core.house import HouseRules
+from mirvel.core.outlines import Outline, get_oblong
+from mirvel.core.places import Place
+from mirvel.core.recipe import Recipe
+from mirvel.core.working import get_build
+from mirvel.demo import get_recipes
+from tests.strategies import CATALOGUE
+
+RULES = HouseRules()
+PAD = next(recipe for recipe in get_recipes() if recipe.family == "haven")
+BUILD = get_build(PAD, CATALOGUE, RULES)
+BLOCK = Bed(Outline(get_oblong(30.0, 20.0)), 0.0, -6.0)
+ABOVE = {"above": Vec(0.0, 0.0, 1.0)}
+UP = Vec(0.0, 0.0, 1.0)
+DISC = next(place for place in BUILD.places if place.material.form is HeadForm.DAISY)
+LEAF = next(place for place in BUILD.places if place.material.form is HeadForm.FROND)
+
+
+def put(place: Place, x: float, y: float, wide: float, z: float = 5.0) -> Place:
+    """A disc facing up, so wide, over a point."""
+    head = replace(place.head, width_cm=wide)
+    return replace(place, head=head, tip=Vec(x, y, z), facing=UP, start=Vec(x, y, 0.0))
+
+
+def see_foam(places: tuple[Place, ...], bed: Bed = BLOCK) -> float:
+    (sight,) = get_sights(places, BUILD.sizing.surface, bed, ABOVE)
+    return sight.foam
+
+
+@given(spots=st.lists(st.tuples(st.floats(-15, 15), st.floats(-10, 10), st.floats(4, 14)), max_size=6))
+@settings(max_examples=40)
+def test_discs_hide_from_above_what_their_union_covers(spots: list[tuple[float, float, float]]) -> None:
+    """Against shapely; the foam is looked at in about 100 points, so that a point more or less is a hundredth."""
+    top = box(-15, -10, 15, 10)
+    union = unary_union([Point(x, y).buffer(wide / 2) for x, y, wide in spots])
+    expected = 1 - union.intersection(top).area / top.area
+    assert see_foam(tuple(put(DISC, *spot) for spot in spots)) == pytest.approx(expected, abs=0.06)
+
+
+def test_a_leaf_hides_a_strip_along_it_and_what_lies_lower_than_the_foam_hides_nothing() -> None:
+    across = replace(LEAF, tip=Vec(14.0, 0.0, 4.0), start=Vec(-15.0, 0.0, 4.0), facing=UP)
+    wide = 0.6 * across.half_width_cm * across.shown_length_cm / across.head.length_cm
+    strip = LineString([(14.0 - across.shown_length_cm, 0.0), (14.0, 0.0)]).buffer(wide)
+    top = box(-15, -10, 15, 10)
+    assert see_foam((across,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
+    assert see_foam((put(DISC, 0.0, 0.0, 14.0, z=-20.0),)) == 1.0
+    assert see_foam(()) == 1.0
+
+
+def test_one_disc_hides_a_round_pad_by_the_square_of_its_width() -> None:
+    pad = Bed(
+        Outline(tuple((10 * math.sin(n / 48 * math.pi), 10 * math.cos(n / 48 * math.pi)) for n in range(96))), 0, -4
+    )
+    for wide in (6.0, 10.0, 16.0):
+        assert see_foam((put(DISC, 0.0, 0.0, wide),), pad) == pytest.approx(1 - (wide / 20) ** 2, abs=0.04)
+
+
+SYMPATHY = [recipe for recipe in get_recipes() if recipe.brief.occasion == "funeral"]
+
+
+@pytest.mark.parametrize("recipe", SYMPATHY, ids=lambda recipe: recipe.name)
+def test_fewer_pieces_never_show_less_and_a_mirrored_piece_shows_as_much(recipe: Recipe) -> None:
+    build = get_build(recipe, CATALOGUE, RULES)
+    looks = get_looks(hangs=build.sizing.form.hangs, seen_from=recipe.brief.seen_from)
+    few = get_sights(build.places[::3], build.sizing.surface, build.bed, looks)
+    for less, whole in zip(few, build.sights, strict=True):
+        assert less.foam >= whole.foam
+        assert less.gaps >= whole.gaps
+    turned = get_build(rebuild(recipe, arranging={**recipe.arranging.model_dump(), "mirrored": True}), CATALOGUE, RULES)
+    assert max(sight.foam for sight in turned.sights) == pytest.approx(max(s.foam for s in build.sights), abs=0.05)
+
+
+@pytest.mark.parametrize("recipe", SYMPATHY, ids=lambda recipe: recipe.name)
+def test_nothing_sinks_into_the_lid_or_hangs_below_a_saddles_legs(recipe: Recipe) -> None:
+    build = get_build(recipe, CATALOGUE, RULES)
+    if not build.sizing.form.hangs:
+        assert build.extent.bottom >= -build.container.rim_height_cm - 0.5
