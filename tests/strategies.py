@@ -83,7 +83,7 @@ def get_recipes(form: Form) -> st.SearchStrategy[Recipe]:
             mode=st.sampled_from(SizeMode),
             rule=st.just(form.rule),
             density=st.sampled_from(Density),
-            own_height_cm=st.sampled_from([68.0, 90.0]),
+            own_height_cm=st.sampled_from([12.0, 20.0] if form.covers_frame else [68.0, 90.0]),
             own_width_cm=st.sampled_from([8.0, 30.0]),
         ),
         hard_goods=st.just((HardGoodUse(hard_good="card-envelope", quantity=Decimal(1)),)),

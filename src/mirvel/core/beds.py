@@ -126,14 +126,21 @@ class Bed:
 
     def get_tries(self, wished: Vec, offsets: Numbers) -> Numbers:
         """Entry points about a wished one, ``offsets`` (n, 2) from it, nearest first: over the top, or along the side;
-        (m, 3), only those with foam about them."""
+        (m, 3). On the top, some may have no foam about them."""
         if wished.z > self.top_z - 1e-9:
             flat = np.array([wished.x, wished.y]) + offsets
-            flat = flat[self.outline.get_depths(flat) >= 0.8 * _EDGE_CM]
             return np.column_stack([flat, np.full(len(flat), self.top_z)])
         rim = self.outline.get_edge_points((wished.x, wished.y), _SIDE_TRIES)
         layers = [np.column_stack([rim, np.full(len(rim), wished.z + up)]) for up in _SIDE_LAYERS_CM]
         return np.concatenate(layers)
+
+    def get_held(self, points: Numbers) -> Numbers:
+        """Of entry points (n, 3), those with foam about them: all at a side, on the top those far enough from its
+        edge."""
+        at_side = points[:, 2] < self.top_z - 1e-9
+        if at_side.all():
+            return points
+        return points[at_side | (self.outline.get_depths(points[:, :2]) >= 0.8 * _EDGE_CM)]
 
     def get_clear_of_foam(self, tip: Vec, facing: Vec, outwards: Vec, length_cm: float) -> Vec:
         """A head's tip, moved as far outwards as it has to be for its base to stand clear of the foam; level, where

@@ -68,6 +68,7 @@ class Entrances:
         self.points: Numbers = np.zeros((most, 3))
         self.ends: Numbers = np.zeros((most, 3))
         self.radii: Numbers = np.zeros(most)
+        self.depths: Numbers = np.zeros(most)
         self.taken = 0
 
     def settle(self, wished: Vec, base: Vec, material: Material) -> Vec:
@@ -79,7 +80,7 @@ class Entrances:
             start = self._find_nearest_free(wished, base, depth, radius)
         self.points[self.taken] = start
         self.ends[self.taken] = start.plus(get_way_down(base, start), depth)
-        self.radii[self.taken] = radius
+        self.radii[self.taken], self.depths[self.taken] = radius, depth
         self.taken += 1
         return start
 
@@ -88,15 +89,20 @@ class Entrances:
         or, in foam, below them."""
         others, radii = self.points[: self.taken], self.radii[: self.taken]
         room: Numbers = np.full(len(points), np.inf)
+        near = np.zeros(self.taken, dtype=bool)
         if self.taken:
             # axis by axis: three plain tables are much quicker than one of vectors
             away = np.sqrt(sum((points[:, axis, None] - others[:, axis]) ** 2 for axis in range(3)))
             room = (away - radii - radius - self.wall_cm).min(axis=1)
+            near = (
+                away.min(axis=0) <= depth + self.depths[: self.taken] + radii + radius
+            )  # others' stems cannot meet it
         if self.in_foam:
             ways = [get_way_down(base, Vec(*point)) for point in points.tolist()]
-            if self.taken:
-                below = get_distances(points, points + depth * np.array(ways), others, self.ends[: self.taken])
-                room = np.minimum(room, (below - radii - radius).min(axis=1))
+            if near.any():
+                ends = self.ends[: self.taken][near]
+                below = get_distances(points, points + depth * np.array(ways), others[near], ends)
+                room = np.minimum(room, (below - radii[near] - radius).min(axis=1))
             ahead = self._get_runs(points, ways) - FOAM_CLEARANCE_CM - LEAST_IN_FOAM_CM - _ROUNDING_CM
             room = np.minimum(room, np.where(ahead < 0, _TOO_SHALLOW * ahead, ahead))
         return room
@@ -111,19 +117,23 @@ class Entrances:
 
     def _find_nearest_free(self, wished: Vec, base: Vec, depth: float, radius: float) -> Vec:
         tries = self._get_tries(wished, radius)
-        rooms: list[Numbers] = []
-        best = None
+        tried, rooms = [np.zeros((0, 3))], [np.zeros(0)]
         for first in range(0, len(tries), _TRIES_AT_ONCE):
-            rooms.append(self._get_room(tries[first : first + _TRIES_AT_ONCE], base, depth, radius))
-            free = np.flatnonzero(rooms[-1] >= -1e-9)
+            points = tries[first : first + _TRIES_AT_ONCE]
+            if isinstance(self.holder, Bed):
+                points = self.holder.get_held(points)
+            if not len(points):
+                continue
+            room = self._get_room(points, base, depth, radius)
+            free = np.flatnonzero(room >= -1e-9)
             if len(free):
-                best = first + int(free[0])
-                break
-        if best is None and not rooms:
+                return Vec(*points[free[0]].tolist())
+            tried.append(points)
+            rooms.append(room)
+        crowded = np.concatenate(tried)
+        if not len(crowded):
             return wished
-        if best is None:
-            best = int(np.argmax(np.round(np.concatenate(rooms), 6)))
-        return Vec(*(float(part) for part in tries[best]))
+        return Vec(*crowded[int(np.argmax(np.round(np.concatenate(rooms), 6)))].tolist())
 
     def _get_tries(self, wished: Vec, radius: float) -> Numbers:
         """Points round the wished one, nearest first: over the top, or along the side of the foam."""

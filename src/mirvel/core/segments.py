@@ -12,10 +12,12 @@ def get_distances(starts: Numbers, ends: Numbers, other_starts: Numbers, other_e
     The nearest points of two lines, drawn in to the segments' ends: Ericson, Real-Time Collision Detection (2005),
     section 5.1.9; from memory. No segment may be of zero length.
     """
-    one, other = (ends - starts)[:, None, :], (other_ends - other_starts)[None, :, :]
-    between = starts[:, None, :] - other_starts[None, :, :]
-    a, e = (one * one).sum(axis=2), (other * other).sum(axis=2)
-    b, c, f = (one * other).sum(axis=2), (one * between).sum(axis=2), (other * between).sum(axis=2)
+    # products of whole tables, and gaps axis by axis: offsets as vectors, (m, n, 3), would be much slower
+    one, other = ends - starts, other_ends - other_starts
+    a, e = (one * one).sum(axis=1)[:, None], (other * other).sum(axis=1)
+    b = one @ other.T
+    c = (one * starts).sum(axis=1)[:, None] - one @ other_starts.T
+    f = starts @ other.T - (other * other_starts).sum(axis=1)
     apart = a * e - b * b
     slanting = apart > 1e-12 * a * e
     along = np.where(slanting, np.clip((b * f - c * e) / np.where(slanting, apart, 1.0), 0.0, 1.0), 0.0)
@@ -23,6 +25,9 @@ def get_distances(starts: Numbers, ends: Numbers, other_starts: Numbers, other_e
     before, after = along_other < 0.0, along_other > 1.0
     along = np.where(before, np.clip(-c / a, 0.0, 1.0), np.where(after, np.clip((b - c) / a, 0.0, 1.0), along))
     along_other = np.clip(along_other, 0.0, 1.0)
-    gaps = between + one * along[:, :, None] - other * along_other[:, :, None]
-    distances: Numbers = np.sqrt((gaps * gaps).sum(axis=2))
+    square = sum(
+        (starts[:, axis, None] - other_starts[:, axis] + along * one[:, axis, None] - along_other * other[:, axis]) ** 2
+        for axis in range(3)
+    )
+    distances: Numbers = np.sqrt(square)
     return distances

@@ -23,6 +23,7 @@ from mirvel.core.problems import BadInput, Problem
 from mirvel.core.recipe import Density, Recipe, SizeMode
 
 LEAST_ABOVE_RIM_CM = 3.0
+MOST_OVER_FRAME_CM = 20.0  # assumption of ours: thin foam holds no longer stems
 # Seated eye 685 mm over a 440 mm seat, less a 740 mm table: Pheasant & Haslegrave, Bodyspace, from memory.
 SIGHT_LINE_CM = 38.5
 OVER_THE_MOUTH = 1.08
@@ -180,6 +181,7 @@ def get_sizing(recipe: Recipe, container: Container, footprints_cm2: float, rule
         if size.mode is SizeMode.FROM_FULLNESS and form.covers and not form.is_as_large_as_its_container:
             above = filling.get_height(above)
         half_width = filling.get_half_width(above)
+    _check_stands_over_frame(form, container, above)
     frame = filling.get_frame(above, half_width)
     return Sizing(
         form=form,
@@ -191,6 +193,14 @@ def get_sizing(recipe: Recipe, container: Container, footprints_cm2: float, rule
         ruled_height_cm=ruled,
         capped_by=capped_by,
     )
+
+
+def _check_stands_over_frame(form: Form, container: Container, above: float) -> None:
+    """Raises BadInput where flowers on a covered frame would stand on stems too long for its thin foam."""
+    if form.covers_frame and above > MOST_OVER_FRAME_CM:
+        message = f"flowers would stand {above:.0f} cm above the foam of {container.name}."
+        mend = f"Make it at most {container.rim_height_cm + MOST_OVER_FRAME_CM:g} cm over all as it lies."
+        raise BadInput(Problem("size", message, mend))
 
 
 def get_footprint_range_cm2(recipe: Recipe, container: Container, rules: HouseRules) -> tuple[float, float]:

@@ -22,11 +22,12 @@ _OPTIONAL = {"opens_in_days", "life_min_days", "life_max_days", "heads_min", "he
     "bar_cm",
     "belly_cm",
     "ribbon_cm",
+    "foam_ml",
     "stand_cm",
     "loop_m",
     "same_as",
 }
-_FLAGS = {"delicate", "pollen", "clear", "needs_liner"}
+_FLAGS = {"delicate", "pollen", "clear", "needs_liner", "foam_included", "is_tie"}
 _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 
 
