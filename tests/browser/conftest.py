@@ -16,8 +16,7 @@ def _one_browser(address: str) -> Iterator[Page]:
 
 @pytest.fixture
 def page(_one_browser: Page, shop: Shop) -> Iterator[Page]:
-    """A browser at the Shelf of a new demo shop."""
+    """A browser before a new demo shop, with no page open yet."""
     _one_browser.set_viewport(1280, 800)
-    _one_browser.open("/")
     yield _one_browser
     _one_browser.driver.get("about:blank")

@@ -16,13 +16,15 @@ from tests.browser.driving import Page
 
 
 def open_slipway(page: Page) -> None:
-    page.click('a.standing[href="/table/10"]')
+    page.open("/table/10")
     page.wait_value("#name", "Slipway 42")
 
 
 def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
+    page.open("/")
     assert page.count("a.standing svg") == len(get_recipes())
-    open_slipway(page)
+    page.click('a.standing[href="/table/10"]')
+    page.wait_value("#name", "Slipway 42")
     snapdragons = '.front [data-entry="e4"]'
     assert (page.value("#pieces-e4"), page.read("#spent"), page.count(snapdragons)) == ("3", "£10.11", 3)
 
@@ -124,6 +126,7 @@ def test_a_change_that_cannot_be_saved_is_told_and_work_goes_on(page: Page, shop
 
 
 def test_a_new_recipe_from_scratch(page: Page) -> None:
+    page.open("/")
     page.type("#new-name", "Pilot 28")
     page.type('[name="price_point"]', "28")
     page.click(".begin-form .btn-primary")

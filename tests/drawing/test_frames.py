@@ -84,6 +84,22 @@ def test_the_plan_of_holes_is_found_by_arms_on_a_cross_and_by_the_clock_on_a_rin
     assert len(dashed) == len(get_joints(CATALOGUE.containers["cross-frame-76"]))
 
 
+@pytest.mark.parametrize(("name", "wide_mm", "high_mm"), [("Evening Bell 195", 460, 760), ("Driftline 140", 460, 460),
+                         ("Harbour Light, ring 140", 400, 400), ("Homeward 280", 600, 200)])  # fmt: skip
+def test_the_plan_measures_the_bare_frame_beside_the_finished_piece(name: str, wide_mm: float, high_mm: float) -> None:
+    worked = make(name)
+    told = {
+        (group.get("class") or "").removeprefix("dimension "): float(group.get("data-mm") or 0)
+        for group in ET.fromstring(draw(worked, View.PLAN).to_svg()).iter(f"{SVG}g")
+        if (group.get("class") or "").startswith("dimension")
+    }
+    assert told == {
+        "width": pytest.approx(10 * worked.bench_extent.width_cm, abs=0.06),
+        "frame-width": pytest.approx(wide_mm, abs=0.5),
+        "frame-height": pytest.approx(high_mm, abs=0.5),
+    }
+
+
 def test_a_bows_tails_hang_down_from_wherever_it_is_seen() -> None:
     worked = make("Evening Bell 195")
     for view in (View.FRONT, View.PLAN):

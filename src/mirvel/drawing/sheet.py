@@ -7,12 +7,12 @@ import math
 from collections import Counter
 from dataclasses import dataclass, replace
 
-from mirvel.core.beds import Bed, has_bed
+from mirvel.core.beds import has_bed
 from mirvel.core.forms.form import Guide
 from mirvel.core.geometry import UPRIGHT, Vec
 from mirvel.core.goods import ContainerKind
 from mirvel.core.places import Place, get_extent
-from mirvel.core.units import LengthUnit, format_length
+from mirvel.core.units import format_length
 from mirvel.core.working import Worked
 from mirvel.drawing import mouth, vessel
 from mirvel.drawing.frames import draw_stand, get_shown_below_cm, get_stand, is_face_on
@@ -300,17 +300,19 @@ def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, flo
     level = 2 * margin + size * 1.1
     left, right = eye.origin_x + extent.left * MM_PER_CM, eye.origin_x + extent.right * MM_PER_CM
     body += draw_level(level, left, right, extent.width_cm, unit, size, "width")
-    if form.covers_frame and worked.bed:
-        frame, wide, high = _draw_frame_size(worked.bed, eye, unit, size, (2 * margin, level + size * 2.1))
+    if worked.bed:
+        frame, wide, high = _draw_frame_size(worked, eye, size, (2 * margin, level + size * 2.1))
         return tag("g", body + frame, class_="plan", data_view=eye.view.value), 2 * margin + wide, level + high
     return tag("g", body, class_="plan", data_view=eye.view.value), 2 * margin, level + size * 1.7
 
 
-def _draw_frame_size(
-    bed: Bed, eye: Eye, unit: LengthUnit, size: float, corner: tuple[float, float]
-) -> tuple[str, float, float]:
-    """Dimension lines of the bare frame below and beside a plan, and the width and height they add to it."""
-    west, east, south, north = bed.outline.box
+def _draw_frame_size(worked: Worked, eye: Eye, size: float, corner: tuple[float, float]) -> tuple[str, float, float]:
+    """Dimension lines of the bare frame (a wreath's vine, the foam of others) below and beside a plan, and the width
+    and height they add to it."""
+    unit, half = worked.rules.unit, worked.container.mouth_cm / 2
+    west, east, south, north = -half, half, -half, half
+    if worked.bed and worked.container.kind is not ContainerKind.VINE_WREATH:
+        west, east, south, north = worked.bed.outline.box
     (x1, y1), (x2, y2) = eye.flatten(Vec(west, north, 0.0)), eye.flatten(Vec(east, south, 0.0))
     across = draw_level(corner[1], x1, x2, east - west, unit, size, "frame-width")
     upright = draw_upright(corner[0] + size, y1, y2, north - south, unit, size, "frame-height")
