@@ -147,7 +147,7 @@ class Lobe:
 @dataclass(frozen=True, eq=False)
 class Lattice:
     """All sites of a form in a frame, and what scoring them needs, worked out once: points of shape (n, 3), height
-    shares and distances from the mouth (of their vessel) of shape (n,). A listed one's places are a form's own list."""
+    shares and how far stems have to reach of shape (n,). A listed one's places are a form's own list."""
 
     frame: Frame
     area_cm2: float
@@ -161,9 +161,22 @@ class Lattice:
 def make_lattice(frame: Frame, area_cm2: float, sites: tuple[Site, ...], *, listed: bool) -> Lattice:
     """The sites with their arrays."""
     points = np.array([site.point for site in sites])
-    middles = np.array([(frame.vessels[site.vessel], 0.0, 0.0) for site in sites])
-    distances = np.sqrt(((points - middles) ** 2).sum(axis=1))
+    distances = _get_distances(frame, points, [site.vessel for site in sites])
     return Lattice(frame, area_cm2, sites, points, np.array([site.level for site in sites]), distances, listed)
+
+
+def _get_distances(frame: Frame, points: Numbers, vessels: list[int]) -> Numbers:
+    """How far stems have to reach: from the foam, the nearest middle they radiate from, or their vessel's mouth."""
+    if frame.bed and not frame.bed.middles:
+        beside: Numbers = np.maximum(0.0, -frame.bed.outline.get_depths(points[:, :2]))
+        over: Numbers = np.hypot(beside, points[:, 2] - frame.bed.top_z)
+        return over
+    if frame.bed:
+        starts = [points - np.array([x, y, frame.bed.top_z]) for x, y in frame.bed.middles]
+    else:
+        starts = [points - np.array([(frame.vessels[vessel], 0.0, 0.0) for vessel in vessels])]
+    nearest: Numbers = np.min([np.sqrt((off**2).sum(axis=1)) for off in starts], axis=0)
+    return nearest
 
 
 @dataclass(frozen=True, eq=False)
