@@ -2,10 +2,14 @@
 
 import operator
 import re
+import signal
+import subprocess
+import sys
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor, wait
 from decimal import Decimal
+from pathlib import Path
 
 import httpx
 import pytest
@@ -211,6 +215,22 @@ def test_what_is_stopped_is_told_so_and_what_waited_beside_it_is_answered() -> N
                 long.result()
     finally:
         worker.stop()
+
+
+def test_a_solvers_process_ends_with_an_app_that_was_killed() -> None:
+    app = "import os; from mirvel.web.solving import Worker; print(Worker().ask('x', os.getpid), flush=True);"
+    killed = subprocess.run(
+        [sys.executable, "-c", app + "os.kill(os.getpid(), 9)"], capture_output=True, text=True, timeout=60
+    )
+    assert killed.returncode == -signal.SIGKILL
+    status = Path(f"/proc/{int(killed.stdout)}/status")
+    ended = threading.Event()
+    for _ in range(400):  # until it is gone, or only waits to be taken off the list
+        if not status.exists() or "zombie" in status.read_text():
+            ended.set()
+            break
+        ended.wait(0.05)
+    assert ended.is_set()
 
 
 def test_a_climb_can_be_stopped_and_asked_again(web: httpx.Client, slip: SavedRecipe) -> None:

@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from threading import Lock
+from threading import Lock, Thread
 from typing import ParamSpec, TypeVar
 
 from mirvel.core.fit.model import load_solver
@@ -86,9 +86,22 @@ class Worker:
     def _get_pool(self) -> ProcessPoolExecutor:
         with self._lock:
             if self._pool is None:
-                self._pool = ProcessPoolExecutor(1, mp_context=multiprocessing.get_context("spawn"))
+                spawning = multiprocessing.get_context("spawn")
+                self._pool = ProcessPoolExecutor(1, mp_context=spawning, initializer=_end_with_the_app)
                 self._process = self._pool.submit(os.getpid)
             return self._pool
+
+
+def _end_with_the_app() -> None:
+    """In the process itself: end when the app has gone, however it went."""
+    app = multiprocessing.parent_process()
+
+    def watch() -> None:
+        if app:
+            app.join()
+            os._exit(0)
+
+    Thread(target=watch, name="watching the app", daemon=True).start()
 
 
 def _end(process: Future[int]) -> None:
