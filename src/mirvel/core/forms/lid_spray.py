@@ -35,6 +35,8 @@ def get_wishes(wishing: Wishing) -> Iterator[Wish]:
             yield Wish(0.12, 1.03, across, away)
         elif wishing.role is Role.GREENERY and number % 4 != 3:
             yield Wish(-0.3 + 0.2 * wishing.get_spread(number), 1.0)
+        elif wishing.role is Role.MASS and number % 6 < 2:  # before the saddle, front and back, so that it is hidden
+            yield Wish(-0.3, 1.0, None, -0.8 if number // 6 % 2 == 0 else 0.8)
         elif wishing.role is Role.FOCAL:
             yield Wish(0.9 - 0.15 * (number % 3), 1.0, (0.0, -0.22, 0.22)[number % 3])
         else:
