@@ -190,6 +190,19 @@ def test_the_outline_goes_in_strictly_before_what_fills_it_however_it_is_written
         assert greens == {(p.entry.id, p.number): p.tip for p in fewer.places if p.entry.role is Role.GREENERY}
 
 
+def test_a_basket_has_its_liner_and_water_and_nothing_to_drain() -> None:
+    """ "Liner in every basket", "about two bricks": common practice, no published source."""
+    basket = make(find("Harbour Light, basket"))
+    set_up = get_steps(basket)[0].text
+    assert set_up.startswith("Lay the liner in")
+    assert ", 2 bricks in all," in set_up
+    assert basket.standing.drain_minutes == 0
+    assert basket.timeline
+    assert not any("drained" in moment.what for moment in basket.timeline.moments)
+    assert basket.water.days
+    assert basket.water.days > basket.timeline.days
+
+
 def test_foam_that_is_not_charged_is_told_and_baskets_take_as_many_bricks_as_usual() -> None:
     """Baskets: half a brick, one, two by their size: common practice, no published source."""
     cross = find("Evening Bell")

@@ -122,6 +122,9 @@ def test_places_and_card_speak_of_arms_hours_and_bricks(web: httpx.Client, shop:
         "kg soaked",
     ):
         assert words in places, words
+    basket = ids["quiet-water"]
+    assert "hours asked for" in web.get(f"/table/{basket}").text
+    assert "kg soaked" in web.get(f"/table/{basket}/places").text
     card = web.get(f"/card/{ids['still-harbour']}/sheet").text
     for words in (
         "outer side",

@@ -7,6 +7,7 @@ from mirvel.core.beds import has_bed
 from mirvel.core.design import Mechanics
 from mirvel.core.forms import FORMS
 from mirvel.core.goods import Catalogue, Container, ContainerKind, HardGood
+from mirvel.core.goods.material import StemKind
 from mirvel.core.recipe import Recipe
 
 
@@ -66,7 +67,7 @@ def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
         found.append(Caution(container.name, _GLASS))
     if recipe.mechanics is Mechanics.FOAM:
         found.append(Caution("floral foam", _FOAM))
-    found += _get_frame_cautions(recipe, container)
+    found += _get_frame_cautions(recipe, container, catalogue)
     for good in _get_hard_goods(recipe, catalogue):
         if good.caution and not (recipe.mechanics is Mechanics.FOAM and "foam" in good.slug):
             found.append(Caution(good.name, good.caution))
@@ -74,13 +75,23 @@ def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
     return tuple(found)
 
 
-def _get_frame_cautions(recipe: Recipe, container: Container) -> Iterator[Caution]:
+def _is_dry(recipe: Recipe, catalogue: Catalogue) -> bool:
+    """Whether all of its stems are artificial, so that its foam is not soaked."""
+    kinds = {
+        catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id)).kind
+        for entry in recipe.entries
+        if entry.pieces
+    }
+    return kinds == {StemKind.ARTIFICIAL}
+
+
+def _get_frame_cautions(recipe: Recipe, container: Container, catalogue: Catalogue) -> Iterator[Caution]:
     """What can fall, drip or harm where a frame stands, and what a family must not be hurt by."""
     if FORMS[recipe.form].hangs:
         yield Caution("stand", _FALLS)
     if container.kind in _BY_KIND:
         yield Caution(container.name, _BY_KIND[container.kind])
-    if has_bed(container) and container.kind is not ContainerKind.HEADSTONE_SADDLE:
+    if has_bed(container) and not _is_dry(recipe, catalogue):
         yield Caution("soaked foam", _DRIPS)
     if recipe.brief.service:
         yield Caution("family", _FAMILY)

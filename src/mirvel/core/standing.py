@@ -96,7 +96,7 @@ def get_standing(
         half_base_cm=half_base,
         tip_deg=get_tip_deg(half_base, up),
         ties=get_ties(container, stand_cm),
-        drain_minutes=5 * math.ceil(DRAIN_MINUTES_PER_L * foam_g / 1000 / 5) if foam_g else 0,
+        drain_minutes=5 * math.ceil(DRAIN_MINUTES_PER_L * foam_g / 1000 / 5) if foam_g and has_bed(container) else 0,
     )
 
 

@@ -1,6 +1,7 @@
 """The order of work for one recipe, as the steps on its card."""
 
 from dataclasses import dataclass
+from fractions import Fraction
 
 from mirvel.core.design import Mechanics
 from mirvel.core.goods import Role
@@ -55,13 +56,15 @@ def get_steps(worked: Worked) -> tuple[Step, ...]:
 
 def _get_set_up(worked: Worked) -> Step:
     unit, container = worked.rules.unit, worked.container
+    liner = "Lay the liner in, so that nothing leaks. " if container.needs_liner else ""
     if worked.bed:
-        return Step("Set up", _get_frame_set_up(worked))
+        return Step("Set up", liner + _get_frame_set_up(worked))
     if worked.recipe.mechanics is Mechanics.FOAM:
         proud = format_length(worked.recipe.foam_above_rim_cm, unit)
+        bricks = f", {_say_bricks(worked.base.foam.bricks)} in all," if worked.base.foam else ""
         text = (
-            f"Cut the foam to fill the {container.name} and stand {proud} above the rim; float it until it has sunk by "
-            "itself, tape it in. A hole is used once; never pull a stem back up."
+            f"Cut the foam for the {container.name}{bricks} to stand {proud} above the rim; float it until it has sunk "
+            "by itself, tape it in. A hole is used once; never pull a stem back up."
         )
     elif worked.recipe.mechanics is Mechanics.PIN_HOLDER:
         depth = format_length(get_water_depth_cm(container), unit)
@@ -86,7 +89,7 @@ def _get_set_up(worked: Worked) -> Step:
             grid = "Ball the wire netting loosely into the mouth, its ends bent in. "
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
-    return Step("Set up", text)
+    return Step("Set up", liner + text)
 
 
 def _is_dry(worked: Worked) -> bool:
@@ -94,19 +97,21 @@ def _is_dry(worked: Worked) -> bool:
     return worked.water.days is None
 
 
+def _say_bricks(bricks: Fraction) -> str:
+    """How much foam, in words: "3/4 of a brick", "2 bricks"."""
+    return f"{bricks} bricks" if bricks > 1 else "1 brick" if bricks == 1 else f"{bricks} of a brick"
+
+
 def _get_frame_set_up(worked: Worked) -> str:
     """Foam into the frame without a gap, wrapped, soaked, tied; depths across thin foam."""
     container, unit, standing = worked.container, worked.rules.unit, worked.standing
     parts = []
-    if container.needs_liner:
-        parts.append("Lay the liner in, so that nothing leaks.")
     for cut in worked.base.foam.cuts if worked.base.foam else ():
         size = " × ".join(format_length(each, unit, with_unit=False) for each in cut.size_cm)
         runs = ", ".join(f"{count} in the {name}" for name, count in cut.runs)
         parts.append(
-            f"Cut foam in {cut.name}s of a brick ({size} {unit.value}, {cut.bricks} "
-            f"{'bricks' if cut.bricks > 1 else 'brick'} in all) and lay them without a gap, end to end along the "
-            f"middle: {runs}."
+            f"Cut foam in {cut.name}s of a brick ({size} {unit.value}, {_say_bricks(cut.bricks)} in all) "
+            f"and lay them without a gap, end to end along the middle: {runs}."
         )
     if container.foam_included:
         parts.append(f"The {container.name} comes with its foam.")

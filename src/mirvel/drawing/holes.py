@@ -5,6 +5,7 @@ from mirvel.core.bricks import get_joints
 from mirvel.core.design import Mechanics
 from mirvel.core.forms.form import Guide
 from mirvel.core.geometry import UPRIGHT, Vec
+from mirvel.core.vessel import get_foam
 from mirvel.core.working import Worked
 from mirvel.drawing.frames import draw_outline
 from mirvel.drawing.guides import draw_guide
@@ -38,7 +39,10 @@ def draw_holes(worked: Worked) -> Drawing:
     for middle in () if worked.bed else container.vessel_offsets:
         x, y = eye.flatten(Vec(middle, 0.0, 0.0))
         body += draw_shape(x, y, container.rim_half_cm * MM_PER_CM, "#efe8d8", container)
-        body += draw_shape(x, y, container.mouth_cm / 2 * MM_PER_CM, _FOAM_LIGHT if foam else PAPER, container)
+        body += draw_shape(x, y, container.mouth_cm / 2 * MM_PER_CM, PAPER, container)
+        if foam:
+            half_cm = get_foam(container, worked.recipe.foam_above_rim_cm).top_half_cm
+            body += draw_shape(x, y, half_cm * MM_PER_CM, _FOAM_LIGHT, container)
     if worked.bed:
         body += draw_outline(worked.bed, eye, _FOAM_LIGHT)
         for start, end in get_joints(container):
