@@ -35,6 +35,17 @@ def test_cuts_list_every_piece(capsys: pytest.CaptureFixture[str]) -> None:
         assert f"{entry['pieces']} × {entry['material']}" in lines
 
 
+def test_checks_tell_what_is_wrong_and_what_could_hurt(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    document = json.loads(Path(EXAMPLE).read_text("utf-8"))
+    (tmp_path / "dear.json").write_text(json.dumps({**document, "price_point": "12"}), "utf-8")
+    assert main(["checks", str(tmp_path / "dear.json"), "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert data["checks"][0]["severity"] == "stop"
+    assert data["cautions"]
+    assert main(["checks", str(tmp_path / "dear.json")]) == 0
+    assert data["checks"][0]["title"] in capsys.readouterr().out
+
+
 @pytest.mark.parametrize("view", ["front", "plan"])
 def test_draw_writes_the_view(tmp_path: Path, view: str, capsys: pytest.CaptureFixture[str]) -> None:
     output = tmp_path / "out of it.svg"

@@ -1,4 +1,4 @@
-"""``./run mirvel price|draw|cuts FILE``: work a recipe file out with the snapshot it carries; ``fit`` and its
+"""``./run mirvel price|draw|cuts|checks FILE``: work a recipe file out with the snapshot it carries; ``fit`` and its
 kin change its counts to meet a price; ``schema`` writes the file's JSON Schema."""
 
 import argparse
@@ -7,12 +7,25 @@ import sys
 from pathlib import Path
 
 from mirvel.cli.asking import FITTING, add_fitting, answer_fitting, to_json
-from mirvel.cli.reports import get_cuts_data, get_cuts_text, get_price_data, get_price_text
+from mirvel.cli.reports import (
+    get_checks_data,
+    get_checks_text,
+    get_cuts_data,
+    get_cuts_text,
+    get_price_data,
+    get_price_text,
+)
 from mirvel.core.problems import BadInput
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, View
 from mirvel.exchange.recipe_file import get_schema, read_recipe_file
+
+_REPORTS = {
+    "price": (get_price_data, get_price_text),
+    "cuts": (get_cuts_data, get_cuts_text),
+    "checks": (get_checks_data, get_checks_text),
+}
 
 
 def main(words: list[str] | None = None) -> int:
@@ -37,12 +50,13 @@ def main(words: list[str] | None = None) -> int:
 def _get_parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="./run mirvel", description="Work out a recipe file.")
     commands = parser.add_subparsers(
-        dest="command", required=True, metavar="price|draw|cuts|fit|ladder|fits|repair|substitute|schema"
+        dest="command", required=True, metavar="price|draw|cuts|checks|fit|ladder|fits|repair|substitute|schema"
     )
     for name, what in (
         ("price", "the money column: flower money, spent, room left, and what each school would charge"),
         ("draw", "the drawing to scale, as SVG"),
         ("cuts", "stems to pull and the cut of every piece"),
+        ("checks", "what is wrong or worth knowing, and what could hurt somebody"),
     ):
         command = commands.add_parser(name, help=what, description=what)
         command.add_argument("file", help="a recipe file (JSON) with its snapshot")
@@ -63,7 +77,7 @@ def _get_parser() -> argparse.ArgumentParser:
 def _answer(asked: argparse.Namespace, worked: Worked) -> int:
     if asked.command == "draw":
         return _draw(asked, worked)
-    data, text = {"price": (get_price_data, get_price_text), "cuts": (get_cuts_data, get_cuts_text)}[asked.command]
+    data, text = _REPORTS[asked.command]
     print(to_json(data(worked)) if asked.json else text(worked))
     return 0
 

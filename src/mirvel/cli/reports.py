@@ -1,4 +1,4 @@
-"""What the command line answers: the money and the cuts of a worked recipe, as text and as JSON.
+"""What the command line answers: the money, the cuts and the checks of a worked recipe, as text and as JSON.
 
 JSON keys are stable; money is given as strings to the cent, lengths in cm to a tenth of a millimetre.
 """
@@ -101,4 +101,25 @@ def get_cuts_text(worked: Worked) -> str:
         lines.append(
             f"  {entry.pieces:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {lengths} {unit.value}"
         )
+    return "\n".join(lines)
+
+
+def get_checks_data(worked: Worked) -> dict[str, Any]:
+    """What is wrong or worth knowing, worst first, and what could hurt somebody."""
+    return {
+        "recipe": worked.recipe.name,
+        "checks": [
+            {"id": check.id, "severity": check.severity.value, "title": check.title, "reason": check.reason}
+            for check in worked.checks
+        ],
+        "cautions": [{"source": caution.source, "text": caution.text} for caution in worked.cautions],
+    }
+
+
+def get_checks_text(worked: Worked) -> str:
+    """The same as lines to read."""
+    data = get_checks_data(worked)
+    lines = [f"{data['recipe']}: {len(data['checks']) or 'no'} findings, {len(data['cautions']) or 'no'} cautions"]
+    lines += [f"  {check['severity']:<5} {check['title']}. {check['reason']}" for check in data["checks"]]
+    lines += [f"  care  {caution['source']}: {caution['text']}" for caution in data["cautions"]]
     return "\n".join(lines)
