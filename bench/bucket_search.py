@@ -11,7 +11,7 @@ import httpx
 from sqlalchemy import text
 
 from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms
-from mirvel.core.goods import GoodsKind
+from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.demo import get_catalogue
 from mirvel.store.database import count_change
 from mirvel.store.finding import Wanted

@@ -10,9 +10,9 @@ import time
 import httpx
 
 from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms
-from mirvel.core.drift import get_costs
-from mirvel.core.goods import GoodsKind
-from mirvel.core.review import GoodRef
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.pricing.drift import get_costs
 from mirvel.demo import get_catalogue, get_recipes
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app

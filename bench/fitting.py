@@ -20,10 +20,11 @@ from mirvel.core.fit.lines import FitProblem, get_fit_problem
 from mirvel.core.fit.model import solve
 from mirvel.core.fit.points import get_points, get_spent, is_allowed
 from mirvel.core.fit.repair import find_repairs
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.goods import Catalogue, Role
-from mirvel.core.pricing import get_money
-from mirvel.core.recipe import Recipe
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Role
+from mirvel.core.pricing.pricing import get_money
+from mirvel.core.recipe.fit_wishes import Aim
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.demo import RULES, get_catalogue, get_recipes
 
 Found = TypeVar("Found")

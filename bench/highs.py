@@ -7,8 +7,8 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 
 from mirvel.core.fit.lines import FitProblem
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.goods import Role
+from mirvel.core.goods.facts import Role
+from mirvel.core.recipe.fit_wishes import Aim
 
 _MANY = 1e7
 Row = dict[int, float]

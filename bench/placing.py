@@ -9,9 +9,10 @@ import statistics
 import time
 from collections.abc import Callable
 
-from mirvel.core.changes import nudge_pieces, rebuild
-from mirvel.core.recipe import Recipe
-from mirvel.core.working import get_build, work_out
+from mirvel.core.changing.changes import nudge_pieces, rebuild
+from mirvel.core.making.build import get_build
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.working import work_out
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.view import View

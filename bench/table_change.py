@@ -9,8 +9,9 @@ import statistics
 import httpx
 
 from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms
-from mirvel.core.goods import PieceSize, Role
-from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.goods.facts import PieceSize, Role
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.demo import get_recipes
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app

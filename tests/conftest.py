@@ -9,9 +9,9 @@ from hypothesis import HealthCheck, settings
 from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.demo import RULES, get_catalogue, get_recipes, load_once
 from mirvel.devices.price_feed import PATH, PriceFeed
 from mirvel.devices.stand_in import StandIn

@@ -33,18 +33,21 @@ def main() -> int:
         old = Path(folder) / "tree"
         subprocess.run(["git", "-C", ROOT, "worktree", "add", "--detach", old, commit], check=True, capture_output=True)
         try:
-            _run_in(old, "write", files)
-            _run_in(old, "answer", files, before)
-            _run_in(ROOT, "answer", files, now)
+            _run_in(old, "write", files).wait()
+            asked = _run_in(old, "answer", files, before), _run_in(ROOT, "answer", files, now)
+            statuses = [each.wait() for each in asked]
+            if any(statuses):
+                print("One of the two could not be asked.")
+                return 2
         finally:
             subprocess.run(["git", "-C", ROOT, "worktree", "remove", "--force", old], check=True, capture_output=True)
         return _compare(before, now)
 
 
-def _run_in(tree: Path, *words: str | Path) -> None:
+def _run_in(tree: Path, *words: str | Path) -> subprocess.Popen[bytes]:
     """This file run again with a tree's own package."""
     environment = {**os.environ, "PYTHONPATH": str(tree / "src")}
-    subprocess.run([sys.executable, __file__, *map(str, words)], check=True, env=environment, cwd=tree)
+    return subprocess.Popen([sys.executable, __file__, *map(str, words)], env=environment, cwd=tree)
 
 
 def _compare(before: Path, now: Path) -> int:

@@ -4,14 +4,18 @@ from decimal import Decimal
 
 from hypothesis import strategies as st
 
-from mirvel.core.design import Arranging, Balance, Grouping
-from mirvel.core.forms import FORMS
 from mirvel.core.forms.form import Form
-from mirvel.core.goods import Assembly, HardGoodUse, Material, PieceSize, Role
-from mirvel.core.house import HouseRules
-from mirvel.core.pricing import Goods
-from mirvel.core.recipe import Density, Entry, Outline, Recipe, Size, SizeMode
-from mirvel.core.units import LengthUnit
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.assembly import Assembly
+from mirvel.core.goods.facts import PieceSize, Role
+from mirvel.core.goods.hard_good import HardGoodUse
+from mirvel.core.goods.material import Material
+from mirvel.core.house.design import Arranging, Balance, Grouping
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.pricing import Goods
+from mirvel.core.recipe.entry import Entry, Outline
+from mirvel.core.recipe.recipe import Density, Recipe, Size, SizeMode
+from mirvel.core.values.units import LengthUnit
 from mirvel.demo import get_catalogue
 
 CATALOGUE = get_catalogue()

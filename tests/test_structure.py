@@ -21,6 +21,25 @@ ALLOWED = {
     "devices": {"core"},
     "web": {"core", "devices", "drawing", "exchange", "store"},
 }
+# The rooms of the core, each with those it may import; docs/architecture.md says what each answers.
+CORE = {
+    "values": set[str](),
+    "space": set[str](),
+    "goods": {"values"},
+    "buying": {"values", "goods"},
+    "house": {"values", "goods"},
+    "vessels": {"space", "goods"},
+    "forms": {"space", "goods", "house", "vessels"},
+    "recipe": {"values", "goods", "house", "forms"},
+    "pricing": {"values", "goods", "house", "recipe"},
+    "placing": {"values", "space", "goods", "house", "vessels", "forms", "recipe"},
+    "making": {"values", "space", "goods", "house", "vessels", "forms", "recipe", "placing"},
+    "judging": {"values", "space", "goods", "house", "vessels", "forms", "recipe", "pricing", "placing", "making"},
+    "working": {"goods", "house", "recipe", "pricing", "making", "judging"},
+    "card": {"values", "goods", "vessels", "forms", "recipe", "placing", "making", "working"},
+    "changing": {"values", "space", "goods", "forms", "recipe", "placing", "making"},
+    "fit": {"values", "goods", "house", "recipe", "pricing", "placing", "making", "changing"},
+}
 OUTSIDE_THE_CORE = {
     "fastapi", "starlette", "jinja2", "sqlalchemy", "psycopg", "alembic", "uvicorn", "httpx", "structlog", "os", "io",
     "pathlib", "time", "random", "secrets", "socket", "subprocess", "sys", "tempfile", "urllib", "locale",
@@ -47,6 +66,34 @@ def test_every_room_imports_only_what_it_may() -> None:
             assert rooms <= allowed | own | {room}, f"{file} imports {rooms - allowed - {room}}"
 
 
+def test_every_room_of_the_core_imports_just_what_it_says() -> None:
+    imported: dict[str, set[str]] = {}
+    for file in (SOURCE / "core").rglob("*.py"):
+        room = file.relative_to(SOURCE / "core").parts[0].removesuffix(".py")
+        names = {name.split(".")[2] for name in find_imports(file) if name.startswith("mirvel.core.")}
+        imported[room] = imported.get(room, set()) | (names - {room})
+    assert not imported.pop("__init__")
+    assert imported == CORE
+
+
+def get_floor(room: str) -> int:
+    return 1 + max((get_floor(other) for other in CORE[room]), default=0)
+
+
+def test_the_architecture_page_shows_every_room_of_the_core_on_its_floor() -> None:
+    page = (DOCS / "architecture.md").read_text("utf-8")
+    for room, allowed in CORE.items():
+        row = re.search(rf"^\| `{room}(?:/|\.py)` \|[^|]*\|([^|]*)\|", page, re.MULTILINE)
+        assert row, room
+        assert set(re.findall(r"`(\w+)`", row[1])) == allowed, room
+    shown = {
+        int(floor): set(re.findall(r"[a-z]+", rooms))
+        for floor, rooms in re.findall(r"^ *(\d+) │(.*)│$", page, re.MULTILINE)
+    }
+    assert shown == {floor: {room for room in CORE if get_floor(room) == floor} for floor in shown}
+    assert set().union(*shown.values()) == set(CORE)
+
+
 def test_the_core_and_drawing_know_no_world_outside() -> None:
     for room in ("core", "drawing"):
         for file in (SOURCE / room).rglob("*.py"):
@@ -70,6 +117,12 @@ def test_the_architecture_page_names_every_room_and_its_arrows() -> None:
         row = re.search(rf"^\| `{room}/` \|[^|]*\|([^|]*)\|", page, re.MULTILINE)
         assert row, room
         assert set(re.findall(r"`(\w+)`", row[1])) == allowed, room
+
+
+def test_files_named_in_documents_are_there() -> None:
+    for page in DOCS.glob("*.md"):
+        for name in re.findall(r"`((?:core|drawing|web|store)/[\w/]+\.(?:py|js|html))`", page.read_text("utf-8")):
+            assert (SOURCE / name).is_file(), f"{page.name} names {name}"
 
 
 def test_settings_commands_and_keys_are_documented() -> None:

@@ -14,7 +14,7 @@ import structlog
 import uvicorn
 from pydantic import ValidationError
 
-from mirvel.core.problems import MirvelError, get_problems
+from mirvel.core.values.problems import MirvelError, get_problems
 from mirvel.demo import load_once
 from mirvel.logs import set_up_logs
 from mirvel.settings import Settings

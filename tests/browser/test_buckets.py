@@ -5,8 +5,8 @@ from pathlib import Path
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from mirvel.core.goods import GoodsKind
-from mirvel.core.review import GoodRef
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.demo import get_catalogue
 from mirvel.store.shop import Shop
 from tests.browser.driving import Page

@@ -5,7 +5,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
-from mirvel.core.forms import FORMS
+from mirvel.core.forms.kinds import FORMS
 from mirvel.store.shop import Shop
 from tests.browser.driving import Page
 

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.colours import get_lab
-from mirvel.core.costs import PricePoint, Terms, find_price_on, get_landed_cost
-from mirvel.core.variance import Bought, get_report, get_variance
+from mirvel.core.buying.costs import PricePoint, Terms, find_price_on, get_landed_cost
+from mirvel.core.buying.variance import Bought, get_report, get_variance
+from mirvel.core.goods.colours import get_lab
 from mirvel.demo import get_catalogue
 from tests import strategies
 

@@ -7,16 +7,24 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mirvel.core.cuts import FOAM_CLEARANCE_CM, LEAST_IN_FOAM_CM, get_cuts, get_foam_cut, get_visible_cm
-from mirvel.core.design import Mechanics
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Catalogue, Container, PieceSize
-from mirvel.core.heads import get_growth_cm, get_head
-from mirvel.core.house import HouseRules
-from mirvel.core.places import Place
-from mirvel.core.recipe import Brief, Recipe, Size, SizeMode
-from mirvel.core.units import get_step_cm
-from mirvel.core.vessel import END_UNDER_WATER_CM, Hollow, get_inside, get_water_depth_cm
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Mechanics, PieceSize
+from mirvel.core.goods.heads import get_growth_cm, get_head
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.cuts import get_cuts, get_foam_cut, get_visible_cm
+from mirvel.core.placing.places import Place
+from mirvel.core.recipe.recipe import Brief, Recipe, Size, SizeMode
+from mirvel.core.space.vectors import Vec
+from mirvel.core.values.units import get_step_cm
+from mirvel.core.vessels.hollows import (
+    END_UNDER_WATER_CM,
+    FOAM_CLEARANCE_CM,
+    LEAST_IN_FOAM_CM,
+    Hollow,
+    get_inside,
+    get_water_depth_cm,
+)
 from mirvel.core.working import work_out
 from mirvel.demo import get_recipes
 from tests import strategies

@@ -12,23 +12,26 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bench.highs import solve_with_highs
-from mirvel.core.changes import add_entry, nudge_pieces, rebuild
-from mirvel.core.colours import Lab, get_lab_difference
+from mirvel.core.changing.changes import add_entry, nudge_pieces, rebuild
 from mirvel.core.fit.extras import find_extras
 from mirvel.core.fit.fitting import CannotFit, fit, set_price
 from mirvel.core.fit.ladder import climb
 from mirvel.core.fit.lines import FitProblem, Line, Need, Pool, get_fit_problem
+from mirvel.core.fit.mass import get_mass_cm2
 from mirvel.core.fit.model import NoAnswer, solve
 from mirvel.core.fit.points import get_points, get_spent, is_allowed
 from mirvel.core.fit.repair import find_repairs
 from mirvel.core.fit.substitutes import find_substitutes
-from mirvel.core.fit_wishes import Aim, Alternative, Exclusion
-from mirvel.core.goods import Catalogue, Role
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.colours import Lab, get_lab_difference
+from mirvel.core.goods.facts import Role
+from mirvel.core.goods.heads import get_head
 from mirvel.core.goods.material import StemKind
-from mirvel.core.heads import get_head, get_mass_cm2
-from mirvel.core.house import PiecePolicy, PricingSchool
-from mirvel.core.pricing import get_money
-from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.pricing.pricing import get_money
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.fit_wishes import Aim, Alternative, Exclusion
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.settings import PROJECT_ROOT
 

@@ -9,22 +9,24 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mirvel.core.beds import CLEAR_CM, Bed
-from mirvel.core.changes import nudge_pieces, rebuild
-from mirvel.core.checks import Severity
-from mirvel.core.design import Balance, Levels, Mechanics, SeenFrom
-from mirvel.core.forms import FORMS
+from mirvel.core.card.steps import get_steps
+from mirvel.core.changing.changes import nudge_pieces, rebuild
+from mirvel.core.changing.samples import get_sample
 from mirvel.core.forms.form import FRONT_TO_BACK, Form
-from mirvel.core.forms.stair_step import STEP_CM
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Role
-from mirvel.core.house import HouseRules
-from mirvel.core.places import Place, get_head_extent
-from mirvel.core.placing import get_arranged
-from mirvel.core.recipe import Pin, Recipe
-from mirvel.core.samples import get_sample
-from mirvel.core.steps import get_steps
-from mirvel.core.working import Worked, get_build, work_out
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.forms.kinds.stair_step import STEP_CM
+from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.house.design import Balance, Levels, SeenFrom
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.judging.checks import Severity
+from mirvel.core.making.build import get_build
+from mirvel.core.placing.places import Place, get_head_extent
+from mirvel.core.placing.placing import get_arranged
+from mirvel.core.recipe.entry import Pin
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import CLEAR_CM, Bed
+from mirvel.core.working import Worked, work_out
 from mirvel.demo import get_recipes
 from tests import strategies
 from tests.strategies import CATALOGUE

@@ -12,28 +12,29 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import Point, Polygon
 
-from mirvel.core.beds import LOWER_HOUR, UPPER_HOUR, Bed, get_bed, get_frame_outline
-from mirvel.core.bricks import BRICK_CM, get_brick_cuts, get_joints, get_runs
-from mirvel.core.changes import rebuild
-from mirvel.core.checks import Severity
-from mirvel.core.cover import get_cover
-from mirvel.core.cuts import get_foam_cut
-from mirvel.core.forms import FORMS
+from mirvel.core.card.steps import get_steps
+from mirvel.core.changing.changes import rebuild
+from mirvel.core.changing.samples import get_sample
 from mirvel.core.forms.covering import cover_bed
 from mirvel.core.forms.form import Form
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.surface import Frame
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Container, ContainerKind, MouthShape, Role
-from mirvel.core.house import HouseRules
-from mirvel.core.outlines import Outline, get_circle, get_cross, get_heart, get_oblong
-from mirvel.core.recipe import Recipe
-from mirvel.core.ribbon import fit_ribbon, measure_cm
-from mirvel.core.samples import get_sample
-from mirvel.core.service import Service
-from mirvel.core.standing import get_tip_deg
-from mirvel.core.steps import get_steps
-from mirvel.core.vessel import get_foam
-from mirvel.core.water import get_uptake_ml
+from mirvel.core.goods.container import Container, ContainerKind, MouthShape
+from mirvel.core.goods.facts import Role
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.judging.checks import Severity
+from mirvel.core.making.cover import get_cover
+from mirvel.core.making.cuts import get_foam_cut
+from mirvel.core.making.ribbon import fit_ribbon, measure_cm
+from mirvel.core.making.standing import get_tip_deg
+from mirvel.core.making.water import get_uptake_ml
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.service import Service
+from mirvel.core.space.outlines import Outline, get_circle, get_cross, get_heart, get_oblong
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import LOWER_HOUR, UPPER_HOUR, Bed, get_bed, get_frame_outline
+from mirvel.core.vessels.bricks import BRICK_CM, get_brick_cuts, get_joints, get_runs
+from mirvel.core.vessels.hollows import get_foam
 from mirvel.core.working import Worked, work_out
 from mirvel.demo import get_recipes
 from tests.strategies import CATALOGUE

@@ -7,18 +7,21 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.cautions import HAZARDS, get_cautions
-from mirvel.core.changes import add_entry, rebuild, set_container, set_entry, use_hard_good
-from mirvel.core.drift import get_costs, get_culprits, get_drift
-from mirvel.core.goods import Catalogue, Container, HardGoodUse, Role
+from mirvel.core.buying.receiving import get_label, get_shared_advice, read_stems
+from mirvel.core.changing.changes import add_entry, rebuild, set_container, set_entry, use_hard_good
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import Container
 from mirvel.core.goods.editing import format_months, get_slug, make, read_fact, set_facts
-from mirvel.core.goods.hard_good import read_quantity
+from mirvel.core.goods.facts import Role
+from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
+from mirvel.core.goods.hazards import HAZARDS
 from mirvel.core.goods.material import StemKind
-from mirvel.core.house import HouseRules
-from mirvel.core.pricing import get_money
-from mirvel.core.problems import BadInput
-from mirvel.core.receiving import get_label, get_shared_advice, read_stems
-from mirvel.core.recipe import Brief, Recipe
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.judging.cautions import get_cautions
+from mirvel.core.pricing.drift import get_costs, get_culprits, get_drift
+from mirvel.core.pricing.pricing import get_money
+from mirvel.core.recipe.recipe import Brief, Recipe
+from mirvel.core.values.problems import BadInput
 from mirvel.core.working import work_out
 from mirvel.demo import get_recipes
 from tests import strategies

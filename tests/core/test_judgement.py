@@ -2,18 +2,21 @@
 
 import pytest
 
-from mirvel.core.cautions import HAZARDS, get_cautions
-from mirvel.core.changes import add_entry, nudge_pieces, rebuild, remove_entry, set_entry, set_school
-from mirvel.core.checks import Severity
-from mirvel.core.cutlist import get_level_cuts
-from mirvel.core.design import HeightRule, Mechanics
-from mirvel.core.goods import Catalogue, PieceSize, Role
-from mirvel.core.heads import get_head, get_openness
-from mirvel.core.house import HouseRules
-from mirvel.core.problems import BadInput
-from mirvel.core.recipe import MAX_PIECES, Brief, Recipe, Size, SizeMode
-from mirvel.core.size import SIGHT_LINE_CM
-from mirvel.core.steps import get_steps
+from mirvel.core.card.cut_list import get_level_cuts
+from mirvel.core.card.steps import get_steps
+from mirvel.core.changing.changes import add_entry, nudge_pieces, rebuild, remove_entry, set_entry, set_school
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Mechanics, PieceSize, Role
+from mirvel.core.goods.hazards import HAZARDS
+from mirvel.core.goods.heads import get_head, get_openness
+from mirvel.core.house.design import HeightRule
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.judging.cautions import get_cautions
+from mirvel.core.judging.checks import Severity
+from mirvel.core.placing.size import SIGHT_LINE_CM
+from mirvel.core.recipe.entry import MAX_PIECES
+from mirvel.core.recipe.recipe import Brief, Recipe, Size, SizeMode
+from mirvel.core.values.problems import BadInput
 from mirvel.core.working import work_out
 from mirvel.demo import get_recipes
 

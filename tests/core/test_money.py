@@ -7,11 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.changes import nudge_pieces
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool, Slices
-from mirvel.core.money import to_cent
-from mirvel.core.pricing import (
+from mirvel.core.changing.changes import nudge_pieces
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool, Slices
+from mirvel.core.pricing.pricing import (
     Goods,
     get_built_price,
     get_flower_money,
@@ -20,8 +19,9 @@ from mirvel.core.pricing import (
     get_money,
     get_share_of_price,
 )
-from mirvel.core.recipe import Recipe
-from mirvel.core.stems import get_demands, get_pulls, get_stems
+from mirvel.core.pricing.stems import get_demands, get_pulls, get_stems
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.money import to_cent
 from tests import strategies
 
 NOTHING = Goods(Decimal(0), Decimal(0), Decimal(3), Decimal(0))

@@ -8,23 +8,24 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core import moving
-from mirvel.core.bricks import BRICK_ML, get_bricks
-from mirvel.core.changes import rebuild, set_entry
-from mirvel.core.cutplan import get_cutting_plan
-from mirvel.core.cuts import Cut
-from mirvel.core.days import get_on_day, get_past
-from mirvel.core.design import Grouping, Mechanics
-from mirvel.core.forms import FORMS
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Catalogue, PieceSize
-from mirvel.core.grids import get_tape_grid
-from mirvel.core.house import HouseRules
-from mirvel.core.packing import RATIOS, get_capacity
-from mirvel.core.places import get_arc_over_chord
-from mirvel.core.problems import BadInput
-from mirvel.core.recipe import Recipe
-from mirvel.core.segments import get_distances
+from mirvel.core.card.cutting_plan import get_cutting_plan
+from mirvel.core.card.days import get_on_day, get_past
+from mirvel.core.changing import moving
+from mirvel.core.changing.changes import rebuild, set_entry
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Mechanics, PieceSize
+from mirvel.core.house.design import Grouping
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.places import get_arc_over_chord
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.packing import RATIOS, get_capacity
+from mirvel.core.space.segments import get_distances
+from mirvel.core.space.vectors import Vec
+from mirvel.core.values.problems import BadInput
+from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
+from mirvel.core.vessels.grids import get_tape_grid
 from mirvel.core.working import Worked, work_out
 from mirvel.demo import get_recipes
 

@@ -10,15 +10,15 @@ from hypothesis import strategies as st
 from scipy.spatial import SphericalVoronoi
 from shapely import Point, Polygon, unary_union
 
-from mirvel.core.changes import nudge_pieces, rebuild
-from mirvel.core.forms import FORMS
-from mirvel.core.forms.dome import CENTRE_SHARE, get_dome_lobe
+from mirvel.core.changing.changes import nudge_pieces, rebuild
 from mirvel.core.forms.form import Form
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.forms.kinds.dome import CENTRE_SHARE, get_dome_lobe
 from mirvel.core.forms.surface import GOLDEN_ANGLE, Frame, Lobe, get_area_cm2, keep_all, spread_sites
-from mirvel.core.geometry import Vec, get_clock_hour
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.core.working import work_out
 
 

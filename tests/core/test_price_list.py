@@ -7,9 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.costs import PricePoint, Terms, get_landed_cost
-from mirvel.core.goods import GoodsKind
-from mirvel.core.price_list import (
+from mirvel.core.buying.costs import PricePoint, Terms, get_landed_cost
+from mirvel.core.buying.price_list import (
     Correction,
     ListMapping,
     PricedLine,
@@ -19,7 +18,8 @@ from mirvel.core.price_list import (
     parse_amount,
     read_lines,
 )
-from mirvel.core.review import GoodRef, KnownGood, Matches, Review, RowState, review
+from mirvel.core.buying.review import GoodRef, KnownGood, Matches, Review, RowState, review
+from mirvel.core.goods.catalogue import GoodsKind
 from tests import strategies
 
 ROSE, STOCK = (GoodRef(GoodsKind.MATERIALS, slug) for slug in ("rose", "stock"))

@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.changes import rebuild
-from mirvel.core.colours import get_difference
-from mirvel.core.goods import Role
-from mirvel.core.problems import BadInput, UnknownGoods
-from mirvel.core.sets import get_palette_colours, get_shared, set_palette, swap_flower
+from mirvel.core.changing.changes import rebuild
+from mirvel.core.changing.sets import get_palette_colours, get_shared, set_palette, swap_flower
+from mirvel.core.goods.colours import get_difference
+from mirvel.core.goods.facts import Role
+from mirvel.core.values.problems import BadInput, UnknownGoods
 from mirvel.demo import RULES, get_recipes
 from tests.strategies import CATALOGUE
 

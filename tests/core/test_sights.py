@@ -8,16 +8,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import LineString, Point, box, unary_union
 
-from mirvel.core.beds import Bed
-from mirvel.core.changes import rebuild
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import HeadForm
-from mirvel.core.hiding import get_looks, get_sights
-from mirvel.core.house import HouseRules
-from mirvel.core.outlines import Outline, get_oblong
-from mirvel.core.places import Place
-from mirvel.core.recipe import Recipe
-from mirvel.core.working import get_build
+from mirvel.core.changing.changes import rebuild
+from mirvel.core.goods.facts import HeadForm
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.build import get_build
+from mirvel.core.making.sight import get_looks, get_sights
+from mirvel.core.placing.places import Place
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.outlines import Outline, get_oblong
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import Bed
 from mirvel.demo import get_recipes
 from tests.strategies import CATALOGUE
 

@@ -2,12 +2,12 @@
 
 import pytest
 
-from mirvel.core.design import HeightBase, HeightOf, HeightRule
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.problems import BadInput
-from mirvel.core.recipe import Recipe, Size, SizeMode
-from mirvel.core.size import SIGHT_LINE_CM, get_ruled_height_cm, get_sizing
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.design import HeightBase, HeightOf, HeightRule
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.placing.size import SIGHT_LINE_CM, get_ruled_height_cm, get_sizing
+from mirvel.core.recipe.recipe import Recipe, Size, SizeMode
+from mirvel.core.values.problems import BadInput
 from mirvel.core.working import work_out
 
 

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.problems import BadInput
-from mirvel.core.units import LengthUnit, format_length, get_step_cm, parse_length_cm, round_up_to_step
+from mirvel.core.values.problems import BadInput
+from mirvel.core.values.units import LengthUnit, format_length, get_step_cm, parse_length_cm, round_up_to_step
 
 INCH_CM: float = pint.UnitRegistry()("inch").to("cm").magnitude
 

@@ -10,8 +10,8 @@ import httpx
 import pytest
 from pypdf import PdfReader
 
-from mirvel.core.goods import GoodsKind
-from mirvel.core.review import GoodRef
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.devices.asking import DeviceTrouble, ask
 from mirvel.devices.label_printer import LabelPrinter
 from mirvel.devices.price_feed import PATH

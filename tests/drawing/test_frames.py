@@ -7,13 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.bricks import get_joints
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import HeadForm, Role
-from mirvel.core.house import HouseRules
-from mirvel.core.places import EDGE_OF_BLADE, get_blade_share
-from mirvel.core.recipe import Recipe
-from mirvel.core.units import LengthUnit
+from mirvel.core.goods.facts import HeadForm, Role
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.placing.places import EDGE_OF_BLADE, get_blade_share
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Vec
+from mirvel.core.values.units import LengthUnit
+from mirvel.core.vessels.bricks import get_joints
 from mirvel.core.working import Worked, work_out
 from mirvel.demo import get_recipes
 from mirvel.drawing.frames import get_intervals, get_stand

@@ -10,10 +10,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
-from mirvel.core.units import LengthUnit, format_length
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.units import LengthUnit, format_length
 from mirvel.core.working import Worked, work_out
 from mirvel.demo import get_catalogue, get_recipes
 from mirvel.drawing.heads import get_art

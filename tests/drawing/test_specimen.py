@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.costs import PricePoint, Terms
-from mirvel.core.goods import Catalogue
+from mirvel.core.buying.costs import PricePoint, Terms
+from mirvel.core.goods.catalogue import Catalogue
 from mirvel.drawing.history import HEIGHT, WIDTH, draw_history
 from mirvel.drawing.specimen import BOX, TICK_CM, draw_container, draw_material, get_scale
 from tests import strategies

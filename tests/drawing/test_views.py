@@ -7,12 +7,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.forms import FORMS
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Catalogue, HeadForm, Material
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
-from mirvel.core.samples import get_sample
+from mirvel.core.changing.samples import get_sample
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import HeadForm
+from mirvel.core.goods.material import Material
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Vec
 from mirvel.core.working import work_out
 from mirvel.demo import get_catalogue
 from mirvel.drawing.heads.bud import is_furled

@@ -9,10 +9,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.problems import BadInput
-from mirvel.core.recipe import Recipe
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.problems import BadInput
 from mirvel.core.working import work_out
 from mirvel.exchange.recipe_file import get_schema, read_recipe_file, write_recipe_file
 from mirvel.settings import PROJECT_ROOT

@@ -11,9 +11,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import load_workbook
 
-from mirvel.core.goods import Catalogue
-from mirvel.core.price_list import MOST_ROWS, ListMapping, parse_amount, read_lines
-from mirvel.core.problems import BadInput
+from mirvel.core.buying.price_list import MOST_ROWS, ListMapping, parse_amount, read_lines
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.values.problems import BadInput
 from mirvel.demo import SUPPLIERS
 from mirvel.exchange.price_feed import FEED_MAPPING, parse_feed, read_feed
 from mirvel.exchange.shop_export import get_tables

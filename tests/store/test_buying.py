@@ -5,13 +5,13 @@ from decimal import Decimal
 
 import pytest
 
-from mirvel.core.costs import Terms
-from mirvel.core.goods import GoodsKind
-from mirvel.core.price_list import Correction, ListMapping, PricedLine, Table, read_lines
-from mirvel.core.problems import BadInput
-from mirvel.core.review import GoodRef, RowState
-from mirvel.core.supplier import ListChoices, Supplier
-from mirvel.core.variance import get_report
+from mirvel.core.buying.costs import Terms
+from mirvel.core.buying.price_list import Correction, ListMapping, PricedLine, Table, read_lines
+from mirvel.core.buying.review import GoodRef, RowState
+from mirvel.core.buying.supplier import ListChoices, Supplier
+from mirvel.core.buying.variance import get_report
+from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.values.problems import BadInput
 from mirvel.store.price_lists import StaleReview, get_review_digest
 from mirvel.store.shop import Shop
 

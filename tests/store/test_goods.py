@@ -13,10 +13,12 @@ from hypothesis import strategies as st
 from sqlalchemy import create_engine, text
 
 import mirvel.store
-from mirvel.core.costs import find_price_on
-from mirvel.core.goods import Catalogue, GoodsKind, HeadForm, Material, Role
-from mirvel.core.problems import BadInput
-from mirvel.core.review import GoodRef
+from mirvel.core.buying.costs import find_price_on
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.catalogue import Catalogue, GoodsKind
+from mirvel.core.goods.facts import HeadForm, Role
+from mirvel.core.goods.material import Material
+from mirvel.core.values.problems import BadInput
 from mirvel.store import cluster as clusters
 from mirvel.store.finding import PAGE, Wanted
 from mirvel.store.migrating import migrate

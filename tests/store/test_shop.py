@@ -3,10 +3,10 @@
 import pytest
 from sqlalchemy import text
 
-from mirvel.core.changes import nudge_pieces
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
+from mirvel.core.changing.changes import nudge_pieces
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.demo import get_recipes, load_once
 from mirvel.store.database import NoDatabase
 from mirvel.store.migrating import migrate

@@ -7,12 +7,12 @@ from decimal import Decimal
 
 import pytest
 
-from mirvel.core.drift import Cause
-from mirvel.core.goods import GoodsKind
-from mirvel.core.price_list import ListMapping, Table, read_lines
-from mirvel.core.problems import BadInput
-from mirvel.core.review import GoodRef
-from mirvel.core.supplier import ListChoices
+from mirvel.core.buying.price_list import ListMapping, Table, read_lines
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.buying.supplier import ListChoices
+from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.pricing.drift import Cause
+from mirvel.core.values.problems import BadInput
 from mirvel.store.drifts import SavedDrift
 from mirvel.store.price_lists import StaleReview, get_review_digest
 from mirvel.store.shop import Shop

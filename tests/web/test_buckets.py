@@ -10,7 +10,7 @@ import httpx
 import pytest
 from openpyxl import load_workbook
 
-from mirvel.core.goods import GoodsKind
+from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.store.shop import Shop
 
 FRAGMENT = {"HX-Request": "true"}

@@ -7,11 +7,11 @@ from decimal import Decimal
 import httpx
 import pytest
 
-from mirvel.core.goods import Catalogue, GoodsKind
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
-from mirvel.core.review import GoodRef
-from mirvel.core.working import Build, get_build
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.catalogue import Catalogue, GoodsKind
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.build import Build, get_build
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
 

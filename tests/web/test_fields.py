@@ -2,7 +2,7 @@
 
 import pytest
 
-from mirvel.core.goods import Catalogue, GoodsKind
+from mirvel.core.goods.catalogue import Catalogue, GoodsKind
 from mirvel.core.goods.editing import set_facts
 from mirvel.web.buckets.fields import TYPES, format_fact, get_fields, get_fresh
 

@@ -14,10 +14,11 @@ from pathlib import Path
 import httpx
 import pytest
 
-from mirvel.core.goods import Catalogue, GoodsKind, Role
-from mirvel.core.house import HouseRules
-from mirvel.core.pricing import get_money
-from mirvel.core.review import GoodRef
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.catalogue import Catalogue, GoodsKind
+from mirvel.core.goods.facts import Role
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.pricing import get_money
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all

@@ -6,9 +6,9 @@ import xml.etree.ElementTree as ET
 import httpx
 import pytest
 
-from mirvel.core.forms import FORMS
-from mirvel.core.goods import Catalogue
-from mirvel.core.recipe import Recipe
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.shop import Shop
 
 FRAGMENT = {"HX-Request": "true"}

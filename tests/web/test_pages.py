@@ -7,10 +7,10 @@ import httpx
 import pytest
 from pypdf import PdfReader
 
-from mirvel.core.changes import add_entry
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.units import format_length
+from mirvel.core.changing.changes import add_entry
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.values.units import format_length
 from mirvel.core.working import work_out
 from mirvel.drawing.palette import INK
 from mirvel.settings import PROJECT_ROOT, Settings

@@ -3,9 +3,10 @@
 import httpx
 import pytest
 
-from mirvel.core.goods import Catalogue, Role
-from mirvel.core.house import HouseRules
-from mirvel.core.pricing import get_money
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Role
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.pricing import get_money
 from mirvel.demo import RULES
 from mirvel.store.shop import SavedRecipe, Shop
 

@@ -15,7 +15,7 @@ from mirvel.cli.reports import (
     get_price_data,
     get_price_text,
 )
-from mirvel.core.problems import BadInput
+from mirvel.core.values.problems import BadInput
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, View

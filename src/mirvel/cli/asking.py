@@ -12,9 +12,9 @@ from mirvel.core.fit.fitting import CannotFit, fit, set_price
 from mirvel.core.fit.ladder import climb
 from mirvel.core.fit.repair import find_repairs
 from mirvel.core.fit.substitutes import find_substitutes
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.goods import Catalogue
-from mirvel.core.problems import BadInput, Problem
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.recipe.fit_wishes import Aim
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.exchange.recipe_file import RecipeFile
 
 FITTING = frozenset({"fit", "ladder", "fits", "repair", "substitute"})

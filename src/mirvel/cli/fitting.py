@@ -11,7 +11,7 @@ from mirvel.core.fit.fitting import CannotFit, Fitted
 from mirvel.core.fit.ladder import Ladder
 from mirvel.core.fit.repair import Repair
 from mirvel.core.fit.substitutes import Substitute
-from mirvel.core.money import to_cent
+from mirvel.core.values.money import to_cent
 
 
 def get_fit_data(fitted: Fitted) -> dict[str, Any]:

@@ -5,8 +5,8 @@ JSON keys are stable; money is given as strings to the cent, lengths in cm to a 
 
 from typing import Any
 
-from mirvel.core.money import to_cent
-from mirvel.core.units import format_length
+from mirvel.core.values.money import to_cent
+from mirvel.core.values.units import format_length
 from mirvel.core.working import Worked
 
 

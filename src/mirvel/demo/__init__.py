@@ -9,11 +9,11 @@ from decimal import Decimal
 from functools import cache
 from importlib.resources import files
 
-from mirvel.core.costs import Terms
-from mirvel.core.goods import Catalogue, GoodsKind
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
-from mirvel.core.supplier import Supplier
+from mirvel.core.buying.costs import Terms
+from mirvel.core.buying.supplier import Supplier
+from mirvel.core.goods.catalogue import Catalogue, GoodsKind
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.shop import Shop
 
 RULES = HouseRules(

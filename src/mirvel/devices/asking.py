@@ -4,7 +4,7 @@ import time
 
 import httpx
 
-from mirvel.core.problems import MirvelError
+from mirvel.core.values.problems import MirvelError
 
 LARGEST_ANSWER = 5_000_000
 

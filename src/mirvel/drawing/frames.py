@@ -4,11 +4,11 @@ import math
 
 import numpy as np
 
-from mirvel.core.beds import Bed
-from mirvel.core.cuts import Cut
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Container, ContainerKind
-from mirvel.core.standing import FEET_SHARE
+from mirvel.core.goods.container import Container, ContainerKind
+from mirvel.core.making.cuts import Cut
+from mirvel.core.making.standing import FEET_SHARE
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import Bed
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import FOAM, FOAM_EDGE, FOAM_IN_SHADE, INK, mix
 from mirvel.drawing.pieces import Brush, draw_stem

@@ -3,11 +3,11 @@ thirds of a spray. They are the words of the places in lists and on cards."""
 
 from collections.abc import Iterator
 
-from mirvel.core.bricks import USUAL_BAR_CM
-from mirvel.core.forms.cross import get_crossing
 from mirvel.core.forms.form import Guide
-from mirvel.core.geometry import Vec
-from mirvel.core.units import CM_PER_INCH, LengthUnit
+from mirvel.core.forms.kinds.cross import get_crossing
+from mirvel.core.space.vectors import Vec
+from mirvel.core.values.units import CM_PER_INCH, LengthUnit
+from mirvel.core.vessels.bricks import USUAL_BAR_CM
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
 from mirvel.drawing.svg import path, tag, text

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable
 from datetime import date, timedelta
 from decimal import Decimal
 
-from mirvel.core.costs import PricePoint
+from mirvel.core.buying.costs import PricePoint
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
 from mirvel.drawing.svg import path, tag, text
 

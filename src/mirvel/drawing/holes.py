@@ -1,11 +1,11 @@
 """The plan of entry points: where each stem goes into foam, on to pins, or through the mouth and its grid, at true
 places, numbered by the lines of the recipe."""
 
-from mirvel.core.bricks import get_joints
-from mirvel.core.design import Mechanics
 from mirvel.core.forms.form import Guide
-from mirvel.core.geometry import UPRIGHT, Vec
-from mirvel.core.vessel import get_foam
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.space.vectors import UPRIGHT, Vec
+from mirvel.core.vessels.bricks import get_joints
+from mirvel.core.vessels.hollows import get_foam
 from mirvel.core.working import Worked
 from mirvel.drawing.frames import draw_outline
 from mirvel.drawing.guides import draw_guide

@@ -1,7 +1,7 @@
 """The horn of plenty lying on its side, its mouth at the piece's origin, its tail curling up behind."""
 
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Container
+from mirvel.core.goods.container import Container
+from mirvel.core.space.vectors import Vec
 from mirvel.drawing.palette import INK, mix
 from mirvel.drawing.svg import closed, path, tag
 from mirvel.drawing.view import MM_PER_CM, Eye

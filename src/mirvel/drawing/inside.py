@@ -2,10 +2,10 @@
 
 import math
 
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import HeadForm
-from mirvel.core.places import Place
-from mirvel.core.vessel import get_inside
+from mirvel.core.goods.facts import HeadForm
+from mirvel.core.placing.places import Place
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.hollows import get_inside
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import get_tones
 from mirvel.drawing.pieces import Brush, get_title

@@ -2,7 +2,7 @@
 
 import math
 
-from mirvel.core.units import CM_PER_INCH, LengthUnit, format_length
+from mirvel.core.values.units import CM_PER_INCH, LengthUnit, format_length
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
 from mirvel.drawing.svg import path, polar, tag, text
 from mirvel.drawing.view import MM_PER_CM

@@ -1,11 +1,11 @@
 """The container from above: rim, mouth, tape grid, foam, handle."""
 
-from mirvel.core.beds import has_bed
-from mirvel.core.design import Mechanics
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Container, ContainerKind, MouthShape
-from mirvel.core.grids import get_strips
-from mirvel.core.vessel import get_foam
+from mirvel.core.goods.container import Container, ContainerKind, MouthShape
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import has_bed
+from mirvel.core.vessels.grids import get_strips
+from mirvel.core.vessels.hollows import get_foam
 from mirvel.core.working import Worked
 from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn

@@ -8,8 +8,7 @@ from collections.abc import Callable
 from functools import lru_cache
 from itertools import pairwise
 
-from mirvel.core.goods import Container, ContainerKind, MouthShape
-from mirvel.core.goods.container import BELLY_POWER
+from mirvel.core.goods.container import BELLY_POWER, Container, ContainerKind, MouthShape
 
 Profile = tuple[tuple[float, float], ...]
 _POINTS = 14

@@ -11,10 +11,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
-from mirvel.core.geometry import Vec, get_clock_hour
-from mirvel.core.goods import LEAF_FORMS, HeadForm, PieceSize
-from mirvel.core.heads import UNBROKEN_SPREAD
-from mirvel.core.places import LEAST_SEEN, Place, get_blade_share
+from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, PieceSize
+from mirvel.core.goods.heads import UNBROKEN_SPREAD
+from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
+from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
 from mirvel.drawing.heads.leaves import get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix

@@ -1,6 +1,6 @@
 """A lettered ribbon at true scale: its text as long as it is measured, the ends that stay free, what is over."""
 
-from mirvel.core.ribbon import CAPITAL_SHARE, END_CM, RibbonFit
+from mirvel.core.making.ribbon import CAPITAL_SHARE, END_CM, RibbonFit
 from mirvel.drawing.palette import FAINT_INK, INK, PAPER, mix
 from mirvel.drawing.svg import closed, path, tag, text
 from mirvel.drawing.view import MM_PER_CM

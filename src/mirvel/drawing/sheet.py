@@ -7,12 +7,12 @@ import math
 from collections import Counter
 from dataclasses import dataclass, replace
 
-from mirvel.core.beds import has_bed
 from mirvel.core.forms.form import Guide
-from mirvel.core.geometry import UPRIGHT, Vec
-from mirvel.core.goods import ContainerKind
-from mirvel.core.places import Place, get_extent
-from mirvel.core.units import format_length
+from mirvel.core.goods.container import ContainerKind
+from mirvel.core.placing.places import Place, get_extent
+from mirvel.core.space.vectors import UPRIGHT, Vec
+from mirvel.core.values.units import format_length
+from mirvel.core.vessels.beds import has_bed
 from mirvel.core.working import Worked
 from mirvel.drawing import mouth, vessel
 from mirvel.drawing.frames import draw_stand, get_shown_below_cm, get_stand, is_face_on

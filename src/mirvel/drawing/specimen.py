@@ -6,7 +6,9 @@ class sizes compare by eye, and the tick under each drawing is always 5 cm.
 
 from functools import lru_cache
 
-from mirvel.core.goods import Container, ContainerKind, HeadForm, Material, MouthShape
+from mirvel.core.goods.container import Container, ContainerKind, MouthShape
+from mirvel.core.goods.facts import HeadForm
+from mirvel.core.goods.material import Material
 from mirvel.drawing.heads.art import get_art
 from mirvel.drawing.outline import get_half_at, get_profile
 from mirvel.drawing.palette import FAINT_INK, GLASS, GLAZE, INK, Tones

@@ -1,10 +1,11 @@
 """One head on its own as the sheet would draw it: tight, half open or open, from the front, the side and behind."""
 
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Material, PieceSize
-from mirvel.core.heads import get_head_at
-from mirvel.core.places import Place
-from mirvel.core.recipe import Entry
+from mirvel.core.goods.facts import PieceSize
+from mirvel.core.goods.heads import get_head_at
+from mirvel.core.goods.material import Material
+from mirvel.core.placing.places import Place
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.space.vectors import Vec
 from mirvel.drawing.pieces import Brush, draw_piece
 from mirvel.drawing.svg import num, tag
 from mirvel.drawing.symbols import Symbols

@@ -6,8 +6,8 @@ named beside it, so that colour is never alone.
 
 from decimal import Decimal
 
-from mirvel.core.goods import Role
-from mirvel.core.money import to_cent
+from mirvel.core.goods.facts import Role
+from mirvel.core.values.money import to_cent
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
 from mirvel.drawing.svg import curve, path, tag, text

@@ -3,12 +3,12 @@ open; the handle, the tie, the tape. The plan is in ``mouth``, the horn in ``hor
 
 import math
 
-from mirvel.core.beds import has_bed
-from mirvel.core.cuts import Cut
-from mirvel.core.design import Mechanics
-from mirvel.core.geometry import Vec
-from mirvel.core.goods import Container, ContainerKind
-from mirvel.core.vessel import Hollow, get_foam, get_inside, get_pin_holder, get_water_depth_cm
+from mirvel.core.goods.container import Container, ContainerKind
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.making.cuts import Cut
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import has_bed
+from mirvel.core.vessels.hollows import Hollow, get_foam, get_inside, get_pin_holder, get_water_depth_cm
 from mirvel.core.working import Worked
 from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn

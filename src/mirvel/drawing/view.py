@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mirvel.core.geometry import ORIGIN, UPRIGHT, Pose, Vec
+from mirvel.core.space.vectors import ORIGIN, UPRIGHT, Pose, Vec
 
 MM_PER_CM = 10.0
 FRONT_HOUR, BACK_HOUR, SIDE_HOUR = 6.0, 12.0, 3.0

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from mirvel.core.price_list import MOST_ROWS, Cell, ListMapping, PricePer, Table
-from mirvel.core.problems import BadInput, Problem, get_problems
+from mirvel.core.buying.price_list import MOST_ROWS, Cell, ListMapping, PricePer, Table
+from mirvel.core.values.problems import BadInput, Problem, get_problems
 
 SUFFIX = ".feed.json"
 FEED_MAPPING = ListMapping(

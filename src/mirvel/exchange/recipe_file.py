@@ -8,11 +8,12 @@ from datetime import date
 
 from pydantic import Field, ValidationError
 
-from mirvel.core.goods import Catalogue, Fact
-from mirvel.core.house import HouseRules
-from mirvel.core.problems import BadInput, Problem, get_problems
-from mirvel.core.recipe import Recipe
-from mirvel.core.stems import get_used_goods
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.stems import get_used_goods
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.fact import Fact
+from mirvel.core.values.problems import BadInput, Problem, get_problems
 from mirvel.core.working import Worked, work_out
 
 SUFFIX = ".recipe.json"

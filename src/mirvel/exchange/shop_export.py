@@ -2,12 +2,13 @@
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 
-from mirvel.core.colours import get_lab
-from mirvel.core.costs import PricePoint
-from mirvel.core.goods import Catalogue, Fact, GoodsKind
-from mirvel.core.receiving import CameIn
-from mirvel.core.review import GoodRef
-from mirvel.core.supplier import Supplier
+from mirvel.core.buying.costs import PricePoint
+from mirvel.core.buying.receiving import CameIn
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.buying.supplier import Supplier
+from mirvel.core.goods.catalogue import Catalogue, GoodsKind
+from mirvel.core.goods.colours import get_lab
+from mirvel.core.values.fact import Fact
 from mirvel.exchange.tables import Value
 
 Rows = Iterator[Sequence[Value]]

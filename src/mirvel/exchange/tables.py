@@ -17,8 +17,8 @@ from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
 from openpyxl.utils.exceptions import InvalidFileException
 
-from mirvel.core.price_list import MOST_ROWS, Cell, Table
-from mirvel.core.problems import BadInput, Problem
+from mirvel.core.buying.price_list import MOST_ROWS, Cell, Table
+from mirvel.core.values.problems import BadInput, Problem
 
 LARGEST_FILE = 10_000_000
 _LARGEST_UNPACKED = 150_000_000

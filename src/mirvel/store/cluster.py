@@ -23,7 +23,7 @@ from pathlib import Path
 import psycopg
 from psycopg import sql
 
-from mirvel.core.problems import MirvelError
+from mirvel.core.values.problems import MirvelError
 
 _OWNER = "mirvel"
 _START_TIMEOUT_S = 60.0

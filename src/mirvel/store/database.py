@@ -7,7 +7,7 @@ from sqlalchemy import Engine, create_engine, select, update
 from sqlalchemy.exc import DataError, OperationalError
 from sqlalchemy.orm import Session
 
-from mirvel.core.problems import BadInput, MirvelError, Problem
+from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.rows import VersionsRow
 
 

@@ -8,12 +8,12 @@ from decimal import Decimal
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from mirvel.core.costs import FOUR_PLACES, PricePoint, find_price_on
-from mirvel.core.goods import GoodsKind
-from mirvel.core.problems import BadInput, MirvelError, Problem
-from mirvel.core.receiving import CameIn
-from mirvel.core.review import GoodRef
-from mirvel.core.variance import Bought
+from mirvel.core.buying.costs import FOUR_PLACES, PricePoint, find_price_on
+from mirvel.core.buying.receiving import CameIn
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.buying.variance import Bought
+from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database
 from mirvel.store.goods import change_stock, get_goods_row
 from mirvel.store.prices import get_point

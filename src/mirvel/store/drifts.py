@@ -7,8 +7,8 @@ from decimal import Decimal
 from sqlalchemy import select, text
 from sqlalchemy.dialects.postgresql import insert
 
-from mirvel.core.drift import Cause
-from mirvel.core.recipe import Recipe
+from mirvel.core.pricing.drift import Cause
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.database import Database
 from mirvel.store.rows import DriftRow, RecipeRow, RecipeStateRow
 

@@ -12,7 +12,7 @@ from typing import Any
 from sqlalchemy import ColumnElement, ColumnExpressionArgument, any_, func, literal, select
 from sqlalchemy.orm import Session
 
-from mirvel.core.goods import GoodsKind
+from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.store.rows import GoodsRow
 
 PAGE = 40

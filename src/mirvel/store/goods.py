@@ -10,9 +10,13 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from mirvel.core.goods import Assembly, Catalogue, Container, Good, GoodsKind, HardGood, Material
-from mirvel.core.problems import BadInput, MirvelError, Problem
-from mirvel.core.review import GoodRef
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.assembly import Assembly
+from mirvel.core.goods.catalogue import Catalogue, Good, GoodsKind
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.hard_good import HardGood
+from mirvel.core.goods.material import Material
+from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database, count_change
 from mirvel.store.finding import Found, Wanted, find_goods
 from mirvel.store.prices import STARTING, bring_costs_to, by_hand

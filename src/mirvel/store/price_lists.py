@@ -9,11 +9,14 @@ from hashlib import sha256
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from mirvel.core.goods import Catalogue, Container, GoodsKind, HardGood, Material
-from mirvel.core.price_list import PricedLine
-from mirvel.core.problems import BadInput, MirvelError, Problem
-from mirvel.core.review import GoodRef, KnownGood, Matches, Review, ReviewedRow, RowState, review
-from mirvel.core.supplier import ListChoices
+from mirvel.core.buying.price_list import PricedLine
+from mirvel.core.buying.review import GoodRef, KnownGood, Matches, Review, ReviewedRow, RowState, review
+from mirvel.core.buying.supplier import ListChoices
+from mirvel.core.goods.catalogue import Catalogue, GoodsKind
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.hard_good import HardGood
+from mirvel.core.goods.material import Material
+from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database
 from mirvel.store.goods import GoodsStore, get_goods_row
 from mirvel.store.prices import add_price, bring_costs_to, load_in_force, load_last_from

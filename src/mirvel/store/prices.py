@@ -9,11 +9,11 @@ from sqlalchemy import func, select, update
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
-from mirvel.core.costs import PricePoint, Terms
-from mirvel.core.goods import GoodsKind
+from mirvel.core.buying.costs import PricePoint, Terms
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.goods.facts import LARGEST_COST
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.review import GoodRef
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.database import Database, count_change
 from mirvel.store.rows import GoodsRow, PriceRow, VersionsRow
 

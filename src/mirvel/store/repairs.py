@@ -7,7 +7,7 @@ from enum import StrEnum
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 
-from mirvel.core.recipe import Recipe
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.database import Database
 from mirvel.store.rows import RepairRow, RepairRunRow
 

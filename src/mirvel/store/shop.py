@@ -8,13 +8,13 @@ from decimal import Decimal
 from sqlalchemy import ColumnElement, delete, func, select
 from sqlalchemy.orm import Session
 
-from mirvel.core.drift import get_costs
-from mirvel.core.goods import Catalogue, GoodsKind
-from mirvel.core.house import HouseRules
-from mirvel.core.problems import MirvelError
-from mirvel.core.recipe import Recipe
-from mirvel.core.review import GoodRef
-from mirvel.core.supplier import Supplier
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.buying.supplier import Supplier
+from mirvel.core.goods.catalogue import Catalogue, GoodsKind
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.drift import get_costs
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.problems import MirvelError
 from mirvel.store.database import Database
 from mirvel.store.deliveries import DeliveryStore
 from mirvel.store.drifts import DriftStore

@@ -8,11 +8,11 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from mirvel.core.costs import Terms, get_landed_cost
-from mirvel.core.goods import GoodsKind
-from mirvel.core.problems import BadInput, MirvelError, Problem
-from mirvel.core.review import GoodRef
-from mirvel.core.supplier import Supplier
+from mirvel.core.buying.costs import Terms, get_landed_cost
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.buying.supplier import Supplier
+from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database
 from mirvel.store.goods import get_goods_row
 from mirvel.store.prices import add_price, bring_costs_to, by_hand, load_in_force, load_last_from

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 import structlog
 
-from mirvel.core.problems import MirvelError
+from mirvel.core.values.problems import MirvelError
 
 log = structlog.get_logger()
 

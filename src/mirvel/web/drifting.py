@@ -3,9 +3,9 @@ so that pages stay answered meanwhile."""
 
 import threading
 
-from mirvel.core.drift import get_drift
-from mirvel.core.house import HouseRules
-from mirvel.core.problems import MirvelError
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.drift import get_drift
+from mirvel.core.values.problems import MirvelError
 from mirvel.store.drifts import SavedDrift, Undrifted
 from mirvel.store.goods import Goods
 from mirvel.store.shop import Shop

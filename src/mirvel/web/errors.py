@@ -5,7 +5,7 @@ from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from starlette.exceptions import HTTPException
 
-from mirvel.core.problems import BadInput, MirvelError
+from mirvel.core.values.problems import BadInput, MirvelError
 from mirvel.store.database import NoDatabase
 from mirvel.store.deliveries import NoSuchDelivery
 from mirvel.store.goods import NoSuchGood

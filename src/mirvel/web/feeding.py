@@ -10,8 +10,8 @@ from datetime import datetime, timedelta
 
 import structlog
 
-from mirvel.core.problems import MirvelError
-from mirvel.core.supplier import ListChoices
+from mirvel.core.buying.supplier import ListChoices
+from mirvel.core.values.problems import MirvelError
 from mirvel.devices.asking import ask
 from mirvel.exchange.price_feed import FEED_MAPPING, SUFFIX, parse_feed
 from mirvel.settings import Settings

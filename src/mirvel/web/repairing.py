@@ -5,7 +5,7 @@ import threading
 from dataclasses import dataclass
 
 from mirvel.core.fit.repair import find_repairs
-from mirvel.core.problems import MirvelError
+from mirvel.core.values.problems import MirvelError
 from mirvel.store.drifts import SavedDrift
 from mirvel.store.goods import Goods
 from mirvel.store.repairs import RunState, SavedRepair

@@ -11,7 +11,7 @@ from threading import Lock, Thread
 from typing import ParamSpec, TypeVar
 
 from mirvel.core.fit.model import load_solver
-from mirvel.core.problems import BadInput, Problem
+from mirvel.core.values.problems import BadInput, Problem
 
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")

@@ -6,8 +6,8 @@ from pathlib import Path
 from fastapi.templating import Jinja2Templates
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
-from mirvel.core.money import to_cent
-from mirvel.core.units import LengthUnit, format_length
+from mirvel.core.values.money import to_cent
+from mirvel.core.values.units import LengthUnit, format_length
 
 
 def format_money(amount: Decimal, currency: str) -> str:

@@ -10,13 +10,15 @@ from typing import Annotated, TypeVar
 
 from fastapi import Depends, Request
 
-from mirvel.core.forms import FORMS
-from mirvel.core.goods import Catalogue, Container
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
-from mirvel.core.stems import get_used_goods
-from mirvel.core.units import LengthUnit
-from mirvel.core.working import Worked, get_build, work_out_build
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import Container
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.build import get_build
+from mirvel.core.pricing.stems import get_used_goods
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.units import LengthUnit
+from mirvel.core.working import Worked, work_out_build
 from mirvel.web.requests import ShopHere
 
 Made = TypeVar("Made")

@@ -6,11 +6,12 @@ from decimal import ROUND_CEILING, Decimal
 
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, get_fit_problem
 from mirvel.core.fit.model import Model, NoAnswer
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.money import CENT, to_cent
-from mirvel.core.problems import BadInput
-from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.money import CENT, to_cent
+from mirvel.core.values.problems import BadInput
 
 _NO_LIMIT = 10**11
 _PRICE_STEPS = 40

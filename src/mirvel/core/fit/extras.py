@@ -13,16 +13,17 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.colours import get_lab
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
 from mirvel.core.fit.points import get_spent
-from mirvel.core.goods import Catalogue, PieceSize, Role
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.colours import get_lab
+from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.goods.material import StemKind
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.recipe import Recipe
 
 Numbers = NDArray[np.float64]
-
 MOST_SHOWN = 12
 _GIVES_WAY = frozenset({Role.FILLER, Role.GREENERY, Role.TEXTURE, Role.MASS})
 _ANYWHERE = frozenset({StemKind.FLOWER, StemKind.FOLIAGE})

@@ -4,17 +4,18 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mirvel.core.changes import rebuild
+from mirvel.core.changing.changes import rebuild
 from mirvel.core.fit.clashes import Clash, find_clashes
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
 from mirvel.core.fit.model import NoAnswer, Solved, solve
 from mirvel.core.fit.points import Points, get_points, get_spent
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.money import to_cent
-from mirvel.core.pricing import Money, get_money
-from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.pricing import Money, get_money
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.fit_wishes import Aim
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.money import to_cent
 
 _REASONS = 4
 

@@ -14,12 +14,11 @@ from mirvel.core.fit.fitting import CannotFit, Fitted, describe
 from mirvel.core.fit.lines import FitProblem, get_fit_problem
 from mirvel.core.fit.model import Model, NoAnswer, Solved, solve
 from mirvel.core.fit.points import get_points
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import Recipe
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
 
 JOINT_LIMIT = 0.42  # deterministic time, two to three seconds on the machines meant
-
 Steps = list[Mapping[str, int]]
 
 

@@ -10,17 +10,21 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 
-from mirvel.core.bases import count_passing
-from mirvel.core.design import Mechanics
-from mirvel.core.fit_wishes import Aim, FitWishes
-from mirvel.core.goods import Catalogue, Container, Material, PieceSize, Role
-from mirvel.core.heads import get_head, get_mass_cm2
-from mirvel.core.house import HouseRules, PiecePolicy, PricingSchool
-from mirvel.core.pricing import Goods, get_flower_money, get_hard_goods_cost, get_price_before_tax
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import MAX_PIECES, Entry, Recipe
-from mirvel.core.size import get_footprint_range_cm2
-from mirvel.core.stems import get_demands
+from mirvel.core.fit.mass import get_mass_cm2
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Mechanics, PieceSize, Role
+from mirvel.core.goods.heads import get_head
+from mirvel.core.goods.material import Material
+from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool
+from mirvel.core.making.bases import count_passing
+from mirvel.core.placing.size import get_footprint_range_cm2
+from mirvel.core.pricing.pricing import Goods, get_flower_money, get_hard_goods_cost, get_price_before_tax
+from mirvel.core.pricing.stems import get_demands
+from mirvel.core.recipe.entry import MAX_PIECES, Entry
+from mirvel.core.recipe.fit_wishes import Aim, FitWishes
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.problems import BadInput, Problem
 
 TEN_THOUSAND = 10_000
 MOST_MORE, MOST_TIMES = 4, 2.5  # a fit may go to 2.5 times an entry's pieces at the new money, and four more

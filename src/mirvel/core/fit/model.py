@@ -11,8 +11,8 @@ from typing import Any
 
 from mirvel.core.fit import points as worth
 from mirvel.core.fit.lines import SHARE_DEAD, TEN_THOUSAND, FitProblem
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.goods import Role
+from mirvel.core.goods.facts import Role
+from mirvel.core.recipe.fit_wishes import Aim
 
 DETERMINISTIC_LIMIT = 12.0
 SEED = 20

@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from mirvel.core.fit.lines import SHARE_DEAD, TEN_THOUSAND, FitProblem, Line
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.goods import Role
+from mirvel.core.goods.facts import Role
+from mirvel.core.recipe.fit_wishes import Aim
 
 LEFT_STEP, LEFT_POINTS = 5, 2  # thousandths of the money left unspent: each such step beyond the first, points
 UNTRUE_STEP, UNTRUE_POINTS = 10, 20  # the same where the rung is no longer true
@@ -20,7 +20,6 @@ COVER_STEP = 200  # ten-thousandths outside the limits of cover, a point a step
 FULL_STEP, FOCAL_MASS_STEP, LIFE_STEP, MINUTES_STEP = 200, 200, 300, 10
 _CLOSE_ROLES = frozenset({Role.FOCAL, Role.LINE, Role.TOKEN})  # the eye counts these
 PARENT_TIMES = 3  # likeness weighs so much more where it is the aim
-
 Counts = Mapping[str, int]
 
 

@@ -10,10 +10,11 @@ from mirvel.core.fit.fitting import Fitted, describe
 from mirvel.core.fit.lines import FitProblem, get_fit_problem
 from mirvel.core.fit.model import Model, NoAnswer, Solved, settle_ties
 from mirvel.core.fit.points import get_points
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.goods import Catalogue
-from mirvel.core.house import HouseRules
-from mirvel.core.recipe import MAX_PIECES, Recipe
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.entry import MAX_PIECES
+from mirvel.core.recipe.fit_wishes import Aim
+from mirvel.core.recipe.recipe import Recipe
 
 ANSWERS = 3
 _EDIT_POINTS = 100_000  # one entry fewer to change outweighs any look

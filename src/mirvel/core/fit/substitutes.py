@@ -9,15 +9,17 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mirvel.core.changes import get_entry, rebuild
-from mirvel.core.colours import get_difference
-from mirvel.core.design import Mechanics
-from mirvel.core.goods import Catalogue, Material, PieceSize
-from mirvel.core.goods.material import STRONG_SCENT, Fitness, Toxicity
-from mirvel.core.heads import get_head, get_mass_cm2
-from mirvel.core.house import HouseRules
-from mirvel.core.pricing import Money, get_money
-from mirvel.core.recipe import MAX_PIECES, Entry, Recipe
+from mirvel.core.changing.changes import get_entry, rebuild
+from mirvel.core.fit.mass import get_mass_cm2
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.colours import get_difference
+from mirvel.core.goods.facts import Mechanics, PieceSize
+from mirvel.core.goods.heads import get_head
+from mirvel.core.goods.material import STRONG_SCENT, Fitness, Material, Toxicity
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.pricing import Money, get_money
+from mirvel.core.recipe.entry import MAX_PIECES, Entry
+from mirvel.core.recipe.recipe import Recipe
 
 MOST_SHOWN = 8
 _FOAM = {Fitness.GOOD: 0.0, Fitness.FAIR: 0.2, Fitness.POOR: 0.7, Fitness.NO: 2.0}

@@ -11,12 +11,11 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.beds import Bed
 from mirvel.core.forms.surface import SITES, Frame, Site
-from mirvel.core.geometry import Vec
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import Bed
 
 Numbers = NDArray[np.float64]
-
 OVER_SHARE = 0.75  # flowers stand out beside the foam by so much of what they stand above it (assumption)
 SIDE_SHARE = 0.6  # and down its side by so much of its thickness
 _ROUND_CM = 6.0  # how far in from the edge of the foam a wide pad is rounded

@@ -10,10 +10,9 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import lru_cache, partial
 
-from mirvel.core.design import Arranging, HeightBase, HeightOf, HeightRule, Mechanics, SeenFrom
 from mirvel.core.forms.covering import cover_bed, get_stretch
 from mirvel.core.forms.locating import Located
-from mirvel.core.forms.samples import USUAL_SAMPLE, Wanted
+from mirvel.core.forms.sample_lists import USUAL_SAMPLE, Wanted
 from mirvel.core.forms.surface import (
     Frame,
     Keep,
@@ -27,8 +26,10 @@ from mirvel.core.forms.surface import (
     spread_sites,
 )
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
-from mirvel.core.geometry import UPRIGHT, Pose, Vec
-from mirvel.core.goods import Container, ContainerKind, MouthShape, Role
+from mirvel.core.goods.container import Container, ContainerKind, MouthShape
+from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.house.design import Arranging, HeightBase, HeightOf, HeightRule, SeenFrom
+from mirvel.core.space.vectors import UPRIGHT, Pose, Vec
 
 VASES = frozenset(
     {
@@ -46,8 +47,6 @@ COMPACT_MOUTHS = frozenset({MouthShape.ROUND, MouthShape.SQUARE})
 ANY_MOUTH = COMPACT_MOUTHS | {MouthShape.OVAL, MouthShape.OBLONG}
 GLASS_MECHANICS = (Mechanics.TAPE_GRID, Mechanics.NETTING, Mechanics.NATURAL, Mechanics.FOAM)
 FOAM_MECHANICS = (Mechanics.FOAM, Mechanics.NETTING, Mechanics.PIN_HOLDER)
-
-
 USUAL_RULE = HeightRule(factor=1.75, of=HeightOf.CONTAINER_HEIGHT, base=HeightBase.TABLE)
 AS_THE_HOUSE = Arranging()
 
@@ -82,8 +81,6 @@ class Proportions:
 
 
 CROWN_FACING = Vec(0.0, -0.34, 0.94).unit
-
-
 ACROSS, FRONT_TO_BACK = Vec(-1.0, 1.0, 1.0), Vec(1.0, -1.0, 1.0)
 HUNG = Pose(Vec(1.0, 0.0, 0.0), Vec(0.0, 0.0, -1.0), Vec(0.0, 1.0, 0.0))  # its face to the room, what was away is up
 

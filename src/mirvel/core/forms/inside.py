@@ -3,7 +3,7 @@
 import math
 
 from mirvel.core.forms.surface import Frame, Site
-from mirvel.core.geometry import Vec
+from mirvel.core.space.vectors import Vec
 
 INSIDE = "inside"
 _PLACES = 24

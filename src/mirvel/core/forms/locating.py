@@ -3,7 +3,7 @@
 from typing import NamedTuple
 
 from mirvel.core.forms.surface import Frame
-from mirvel.core.geometry import Vec, get_clock_hour
+from mirvel.core.space.vectors import Vec, get_clock_hour
 
 _TOP_SHARE = 0.45  # heads higher than this share above the foam are on top, lower ones at a side
 

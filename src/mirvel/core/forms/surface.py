@@ -13,13 +13,12 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.beds import Bed
-from mirvel.core.geometry import ORIGIN, Vec
+from mirvel.core.space.vectors import ORIGIN, Vec
+from mirvel.core.vessels.beds import Bed
 
 Numbers = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 Keep = Callable[["Frame", Numbers], Mask]
-
 GOLDEN_ANGLE = math.pi * (3 - math.sqrt(5))  # 137.508°
 SITES = 360
 MODEL_STEP_CM = 4.0

@@ -9,8 +9,8 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from mirvel.core.design import Balance, FocalPlace, Grading, Grouping, Levels
-from mirvel.core.goods import Role
+from mirvel.core.goods.facts import Role
+from mirvel.core.house.design import Balance, FocalPlace, Grading, Grouping, Levels
 
 GOLDEN_SHARE = (math.sqrt(5) - 1) / 2
 OUTER_GREENS = 0.6

@@ -6,8 +6,9 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from mirvel.core.goods.facts import PROVENANCE, Fact, HeadForm, Hex, Name, Note, PieceSize, Role, Slug
+from mirvel.core.goods.facts import PROVENANCE, HeadForm, Hex, PieceSize, Role
 from mirvel.core.goods.hard_good import HardGoodUse
+from mirvel.core.values.fact import Fact, Name, Note, Slug
 
 
 class StemPart(Fact):

@@ -8,10 +8,10 @@ from pydantic import Field
 
 from mirvel.core.goods.assembly import Assembly
 from mirvel.core.goods.container import Container
-from mirvel.core.goods.facts import Fact
 from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.material import Material, StemType
-from mirvel.core.problems import Problem, UnknownGoods
+from mirvel.core.values.fact import Fact
+from mirvel.core.values.problems import Problem, UnknownGoods
 
 Good = Material | Container | HardGood | Assembly
 _COST = Decimal("0.0001")

@@ -5,7 +5,8 @@ from typing import Any
 
 from pydantic import Field, model_validator
 
-from mirvel.core.goods.facts import PROVENANCE, Cost, Fact, Name, Note, Slug
+from mirvel.core.goods.facts import PROVENANCE, Cost
+from mirvel.core.values.fact import Fact, Name, Note, Slug
 
 
 class ContainerKind(StrEnum):

@@ -11,7 +11,7 @@ from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Advice
 from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.material import Material
-from mirvel.core.problems import BadInput, Problem, get_problems
+from mirvel.core.values.problems import BadInput, Problem, get_problems
 
 AnyGood = TypeVar("AnyGood", bound=Material | Container | HardGood | Assembly)
 Coloured = TypeVar("Coloured", bound=Material | Assembly)

@@ -4,23 +4,26 @@ from decimal import Decimal
 from enum import StrEnum
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-KEPT = r"^[^\x00]*$"  # a database cannot keep a null character
+from mirvel.core.values.fact import KEPT, Fact
+
+
+class Mechanics(StrEnum):
+    """What holds the stems."""
+
+    NATURAL = "natural"
+    TAPE_GRID = "tape grid"
+    NETTING = "wire netting"
+    FOAM = "foam"
+    PIN_HOLDER = "pin holder"
+    TIED = "tied by hand"
+
+
 PROVENANCE = "from memory and common practice; a default"
-
 LARGEST_COST = Decimal(100_000)
 Cost = Annotated[Decimal, Field(ge=0, le=LARGEST_COST, max_digits=10, decimal_places=4)]
-Slug = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9-]*$")]
 Hex = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
-Name = Annotated[str, Field(min_length=1, max_length=80, pattern=KEPT)]
-Note = Annotated[str, Field(max_length=600, pattern=KEPT)]
-
-
-class Fact(BaseModel):
-    """A frozen value that refuses what it does not know."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 class HeadForm(StrEnum):

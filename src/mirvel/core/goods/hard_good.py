@@ -5,7 +5,8 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from mirvel.core.goods.facts import PROVENANCE, Cost, Fact, Name, Slug
+from mirvel.core.goods.facts import PROVENANCE, Cost
+from mirvel.core.values.fact import Fact, Name, Slug
 
 
 class HardGood(Fact):

@@ -7,21 +7,8 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from mirvel.core.goods.facts import (
-    AXIAL_FORMS,
-    BALL_FORMS,
-    LEAF_FORMS,
-    PROVENANCE,
-    Advice,
-    Cost,
-    Fact,
-    HeadForm,
-    Hex,
-    Name,
-    Note,
-    Role,
-    Slug,
-)
+from mirvel.core.goods.facts import AXIAL_FORMS, BALL_FORMS, LEAF_FORMS, PROVENANCE, Advice, Cost, HeadForm, Hex, Role
+from mirvel.core.values.fact import Fact, Name, Note, Slug
 
 Month = Annotated[int, Field(ge=1, le=12)]
 Grade = Annotated[int, Field(ge=0, le=3)]

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from mirvel.core.goods import HeadForm
+from mirvel.core.goods.facts import HeadForm
 from mirvel.drawing.heads import balls, branching, cluster, cup, daisy, flat, globe, leaves, rosette, spike, trumpet
 from mirvel.drawing.palette import Tones
 

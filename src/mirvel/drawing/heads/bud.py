@@ -3,7 +3,7 @@
 Roses, cups, lilies and the like are drawn so below a quarter open; what only grows as it opens is not.
 """
 
-from mirvel.core.goods import HeadForm
+from mirvel.core.goods.facts import HeadForm
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
 from mirvel.drawing.svg import curve, path, polar

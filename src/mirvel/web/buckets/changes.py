@@ -1,11 +1,13 @@
 """From a form to a changed good: each change is made to the good as it is kept at that moment, so that two people
 who change different things both keep theirs."""
 
-from mirvel.core.goods import Assembly, Catalogue, Good, GoodsKind, Material
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.assembly import Assembly
+from mirvel.core.goods.catalogue import Catalogue, Good, GoodsKind
 from mirvel.core.goods.editing import drop_colour, make, set_colour, set_facts
 from mirvel.core.goods.hard_good import read_quantity
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.review import GoodRef
+from mirvel.core.goods.material import Material
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shop import Shop
 from mirvel.web.buckets.fields import get_fields
 from mirvel.web.requests import Typed

@@ -7,10 +7,12 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import RedirectResponse
 
-from mirvel.core.goods import Assembly, Good, GoodsKind, Material
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.assembly import Assembly
+from mirvel.core.goods.catalogue import Good, GoodsKind
 from mirvel.core.goods.editing import get_slug, make
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.review import GoodRef
+from mirvel.core.goods.material import Material
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shop import LONG_AGO, Shop
 from mirvel.web.buckets.changes import CHANGES, change_good
 from mirvel.web.buckets.fields import TYPES, get_fresh

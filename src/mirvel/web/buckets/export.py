@@ -7,7 +7,7 @@ from datetime import date
 
 from fastapi import APIRouter, Response
 
-from mirvel.core.problems import BadInput, Problem
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.exchange.shop_export import get_tables
 from mirvel.exchange.tables import Value, write_csv, write_xlsx
 from mirvel.store.shop import Shop

@@ -5,25 +5,14 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mirvel.core.goods import (
-    Advice,
-    Assembly,
-    Container,
-    ContainerKind,
-    Fact,
-    Fitness,
-    Good,
-    GoodsKind,
-    HardGood,
-    HeadForm,
-    Material,
-    MouthShape,
-    Role,
-    StemKind,
-    StemType,
-    Toxicity,
-)
+from mirvel.core.goods.assembly import Assembly
+from mirvel.core.goods.catalogue import Good, GoodsKind
+from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.editing import format_advice, format_months
+from mirvel.core.goods.facts import Advice, HeadForm, Role
+from mirvel.core.goods.hard_good import HardGood
+from mirvel.core.goods.material import Fitness, Material, StemKind, StemType, Toxicity
+from mirvel.core.values.fact import Fact
 
 
 @dataclass(frozen=True)

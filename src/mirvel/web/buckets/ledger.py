@@ -7,8 +7,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 
-from mirvel.core.goods import GoodsKind, HeadForm, Role
-from mirvel.core.problems import Problem
+from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.goods.facts import HeadForm, Role
+from mirvel.core.values.problems import Problem
 from mirvel.store.finding import Wanted
 from mirvel.web.buckets.rows import MONTHS, get_ledger
 from mirvel.web.feeding import get_feed_trouble

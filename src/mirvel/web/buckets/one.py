@@ -6,12 +6,14 @@ from datetime import date, timedelta
 from fastapi import APIRouter, Request, Response
 from markupsafe import Markup
 
-from mirvel.core.colours import Lab, get_lab
-from mirvel.core.costs import PricePoint, find_price_on
-from mirvel.core.goods import Assembly, Good, GoodsKind, Material
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.review import GoodRef
-from mirvel.core.variance import Report, get_report
+from mirvel.core.buying.costs import PricePoint, find_price_on
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.buying.variance import Report, get_report
+from mirvel.core.goods.assembly import Assembly
+from mirvel.core.goods.catalogue import Good, GoodsKind
+from mirvel.core.goods.colours import Lab, get_lab
+from mirvel.core.goods.material import Material
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.drawing.history import draw_history
 from mirvel.drawing.specimen import draw_material
 from mirvel.store.goods import NoSuchGood

@@ -5,9 +5,13 @@ from decimal import Decimal
 
 from markupsafe import Markup
 
-from mirvel.core.cautions import HAZARDS
-from mirvel.core.goods import Assembly, Catalogue, Container, Good, GoodsKind, HardGood, Material
-from mirvel.core.review import GoodRef
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.assembly import Assembly
+from mirvel.core.goods.catalogue import Catalogue, Good, GoodsKind
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.hard_good import HardGood
+from mirvel.core.goods.hazards import HAZARDS
+from mirvel.core.goods.material import Material
 from mirvel.drawing.specimen import draw_container, draw_material
 from mirvel.store.finding import PAGE, Found, Wanted
 

@@ -6,10 +6,10 @@ from enum import StrEnum
 
 from markupsafe import Markup
 
-from mirvel.core.cutlist import LevelCuts, get_level_cuts
-from mirvel.core.goods import Material
-from mirvel.core.recipe import Entry
-from mirvel.core.steps import Step, get_steps
+from mirvel.core.card.cut_list import LevelCuts, get_level_cuts
+from mirvel.core.card.steps import Step, get_steps
+from mirvel.core.goods.material import Material
+from mirvel.core.recipe.entry import Entry
 from mirvel.core.working import Worked
 from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.sheet import Drawing, Style, draw

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter, Request, Response
 
-from mirvel.core.forms import FORMS
+from mirvel.core.changing.samples import get_sample
 from mirvel.core.forms.form import Form
-from mirvel.core.goods import Material
-from mirvel.core.problems import Problem, UnknownGoods
-from mirvel.core.samples import get_sample
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.material import Material
+from mirvel.core.values.problems import Problem, UnknownGoods
 from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.studies import draw_studies
 from mirvel.drawing.view import View

@@ -9,12 +9,13 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
-from mirvel.core.changes import rebuild, set_container
-from mirvel.core.drift import get_costs
+from mirvel.core.changing.changes import rebuild, set_container
 from mirvel.core.fit.fitting import CannotFit, set_price
 from mirvel.core.fit.ladder import Ladder, climb
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.pricing.drift import get_costs
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, StaleState, Worth
 from mirvel.web.drawings import draw_beside

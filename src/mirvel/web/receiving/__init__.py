@@ -9,9 +9,11 @@ from fastapi import APIRouter, Path, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
-from mirvel.core.goods import Advice, Catalogue, Material
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.receiving import REASONS, Label, get_label, get_shared_advice, read_stems
+from mirvel.core.buying.receiving import REASONS, Label, get_label, get_shared_advice, read_stems
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Advice
+from mirvel.core.goods.material import Material
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.devices.asking import DeviceTrouble, ask
 from mirvel.drawing.specimen import draw_material
 from mirvel.store.deliveries import Delivery, DeliveryLine

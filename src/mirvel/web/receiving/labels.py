@@ -3,8 +3,8 @@
 from fastapi import Request
 from markupsafe import Markup
 
-from mirvel.core.house import HouseRules
-from mirvel.core.receiving import Label
+from mirvel.core.buying.receiving import Label
+from mirvel.core.house.rules import HouseRules
 
 WIDTH_MM, HEIGHT_MM = 100, 62
 

@@ -8,12 +8,12 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
-from mirvel.core.drift import get_costs
 from mirvel.core.fit.repair import Repair
-from mirvel.core.goods import Material
-from mirvel.core.pricing import get_money
-from mirvel.core.problems import MirvelError
-from mirvel.core.recipe import Recipe
+from mirvel.core.goods.material import Material
+from mirvel.core.pricing.drift import get_costs
+from mirvel.core.pricing.pricing import get_money
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.problems import MirvelError
 from mirvel.core.working import Worked
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import Shop, StaleState, Worth

@@ -7,11 +7,11 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
-from mirvel.core.changes import rebuild
-from mirvel.core.drift import get_costs
-from mirvel.core.problems import BadInput
-from mirvel.core.recipe import Recipe
-from mirvel.core.service import Service
+from mirvel.core.changing.changes import rebuild
+from mirvel.core.pricing.drift import get_costs
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.service import Service
+from mirvel.core.values.problems import BadInput
 from mirvel.drawing.ribbon import draw_ribbon
 from mirvel.store.shop import SavedRecipe, StaleState, Worth
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, render

@@ -9,11 +9,11 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
-from mirvel.core.drift import get_costs
+from mirvel.core.changing.sets import Flower, get_palette_colours, get_shared, set_palette, swap_flower
 from mirvel.core.fit.fitting import CannotFit, fit
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import Recipe
-from mirvel.core.sets import Flower, get_palette_colours, get_shared, set_palette, swap_flower
+from mirvel.core.pricing.drift import get_costs
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside

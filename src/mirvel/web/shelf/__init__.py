@@ -9,13 +9,13 @@ from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 from pydantic import ValidationError
 
-from mirvel.core.changes import rebuild, set_container
-from mirvel.core.design import Mechanics
-from mirvel.core.drift import Cause, get_costs, get_culprits
-from mirvel.core.forms import FORMS
-from mirvel.core.goods import Catalogue
-from mirvel.core.problems import BadInput, MirvelError, Problem, get_problems
-from mirvel.core.recipe import Recipe
+from mirvel.core.changing.changes import rebuild, set_container
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.pricing.drift import Cause, get_costs, get_culprits
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.problems import BadInput, MirvelError, Problem, get_problems
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Drawing, Style, draw_standing
 from mirvel.exchange.recipe_file import read_recipe_file

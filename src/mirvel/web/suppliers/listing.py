@@ -9,10 +9,10 @@ from fastapi import APIRouter, File, Form, Path, Request, Response, UploadFile
 from fastapi.responses import RedirectResponse
 from pydantic import ValidationError
 
-from mirvel.core.house import HouseRules
-from mirvel.core.problems import BadInput, Problem, get_problems
-from mirvel.core.supplier import ListChoices, Supplier
-from mirvel.core.variance import get_rejected_share
+from mirvel.core.buying.supplier import ListChoices, Supplier
+from mirvel.core.buying.variance import get_rejected_share
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.values.problems import BadInput, Problem, get_problems
 from mirvel.exchange.tables import LARGEST_FILE
 from mirvel.store.price_lists import FeedPull, SavedList
 from mirvel.store.shop import Shop

@@ -9,11 +9,11 @@ from fastapi import APIRouter, Path, Request, Response
 from fastapi.responses import RedirectResponse
 from pydantic import ValidationError
 
-from mirvel.core.goods import GoodsKind
-from mirvel.core.price_list import Correction, ListMapping, PricePer
-from mirvel.core.problems import BadInput, Problem, get_problems
-from mirvel.core.review import GoodRef, Review, ReviewedRow, RowState
-from mirvel.core.supplier import ListChoices
+from mirvel.core.buying.price_list import Correction, ListMapping, PricePer
+from mirvel.core.buying.review import GoodRef, Review, ReviewedRow, RowState
+from mirvel.core.buying.supplier import ListChoices
+from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.values.problems import BadInput, Problem, get_problems
 from mirvel.store.price_lists import OPEN, SavedList, StaleReview, get_review_digest
 from mirvel.store.shop import Shop
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment

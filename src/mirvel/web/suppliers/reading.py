@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from functools import lru_cache
 
-from mirvel.core.price_list import ListMapping, PricedLine, Table, guess_mapping, read_lines
-from mirvel.core.problems import BadInput, Problem
+from mirvel.core.buying.price_list import ListMapping, PricedLine, Table, guess_mapping, read_lines
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.exchange.price_feed import FEED_MAPPING, SUFFIX, read_feed
 from mirvel.exchange.tables import read_table
 from mirvel.store.price_lists import SavedList

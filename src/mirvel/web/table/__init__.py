@@ -6,10 +6,10 @@ from datetime import date
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from mirvel.core.changes import Change
-from mirvel.core.drift import get_costs
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.problems import BadInput
+from mirvel.core.changing.changes import Change
+from mirvel.core.pricing.drift import get_costs
+from mirvel.core.recipe.fit_wishes import Aim
+from mirvel.core.values.problems import BadInput
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside

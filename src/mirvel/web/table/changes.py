@@ -3,12 +3,12 @@
 import math
 from collections.abc import Callable, Mapping
 
-from mirvel.core import changes, moving
-from mirvel.core.changes import Change
-from mirvel.core.goods import Role
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import Recipe, SizeMode
-from mirvel.core.units import parse_length_cm
+from mirvel.core.changing import changes, moving
+from mirvel.core.changing.changes import Change
+from mirvel.core.goods.facts import Role
+from mirvel.core.recipe.recipe import Recipe, SizeMode
+from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.units import parse_length_cm
 from mirvel.drawing.view import View, get_eye
 from mirvel.web.requests import Typed
 from mirvel.web.table.fitting import apply_extra, apply_fit, apply_mend, apply_repair, apply_substitute

@@ -4,15 +4,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 
-from mirvel.core import changes
-from mirvel.core.changes import Change, get_entry
+from mirvel.core.changing import changes
+from mirvel.core.changing.changes import Change, get_entry
 from mirvel.core.fit.extras import Extra, find_extras
 from mirvel.core.fit.fitting import CannotFit, Fitted, fit, set_price
 from mirvel.core.fit.repair import Repair, find_repairs
 from mirvel.core.fit.substitutes import Substitute, find_substitutes
-from mirvel.core.fit_wishes import Aim
-from mirvel.core.problems import BadInput, Problem
-from mirvel.core.recipe import Entry, Recipe
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.fit_wishes import Aim
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.requests import Typed
 from mirvel.web.solving import QUICK

@@ -4,7 +4,7 @@ piece is chosen. It belongs to the page, not to the recipe, and travels with eac
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from mirvel.core.days import LAST_DAY
+from mirvel.core.card.days import LAST_DAY
 from mirvel.drawing.sheet import Style
 from mirvel.drawing.view import FRONT_HOUR, View
 from mirvel.web.requests import Typed

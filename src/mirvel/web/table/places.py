@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from mirvel.core.bases import BasePlan
-from mirvel.core.cutplan import MaterialPlan, get_cutting_plan
-from mirvel.core.cuts import Cut
+from mirvel.core.card.cutting_plan import MaterialPlan, get_cutting_plan
+from mirvel.core.making.bases import BasePlan
+from mirvel.core.making.cuts import Cut
 from mirvel.core.working import Worked
 from mirvel.drawing.holes import draw_holes
 from mirvel.store.shop import SavedRecipe

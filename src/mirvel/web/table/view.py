@@ -7,27 +7,23 @@ from itertools import groupby
 
 from markupsafe import Markup
 
-from mirvel.core.cuts import Cut
-from mirvel.core.days import LAST_DAY, get_on_day, get_past
-from mirvel.core.design import (
-    Balance,
-    FocalPlace,
-    Grading,
-    Grouping,
-    HeightBase,
-    HeightOf,
-    Levels,
-    Mechanics,
-)
-from mirvel.core.fit_wishes import Aim, Exclusion
-from mirvel.core.forms import FORMS
+from mirvel.core.card.days import LAST_DAY, get_on_day, get_past
 from mirvel.core.forms.form import Form
-from mirvel.core.goods import Catalogue, Container, HardGood, HardGoodUse, Material, PieceSize, Role
-from mirvel.core.house import PiecePolicy, PricingSchool
-from mirvel.core.places import Place
-from mirvel.core.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
-from mirvel.core.problems import MirvelError, UnknownGoods
-from mirvel.core.recipe import Density, Entry, Outline, Recipe, SizeMode
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Mechanics, PieceSize, Role
+from mirvel.core.goods.hard_good import HardGood, HardGoodUse
+from mirvel.core.goods.material import Material
+from mirvel.core.house.design import Balance, FocalPlace, Grading, Grouping, HeightBase, HeightOf, Levels
+from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.places import Place
+from mirvel.core.pricing.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
+from mirvel.core.recipe.entry import Entry, Outline
+from mirvel.core.recipe.fit_wishes import Aim, Exclusion
+from mirvel.core.recipe.recipe import Density, Recipe, SizeMode
+from mirvel.core.values.problems import MirvelError, UnknownGoods
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw_both
 from mirvel.drawing.tube import draw_tube

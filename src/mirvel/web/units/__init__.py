@@ -6,7 +6,7 @@ from urllib.parse import urlsplit
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import RedirectResponse
 
-from mirvel.core.units import LengthUnit
+from mirvel.core.values.units import LengthUnit
 from mirvel.web.working import UNIT_COOKIE
 
 router = APIRouter()

@@ -1,0 +1,202 @@
+"""The order of work for one recipe, as the steps on its card."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.making.ribbon import END_CM
+from mirvel.core.placing.order import get_build_order
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.values.units import format_length
+from mirvel.core.vessels.hollows import END_UNDER_WATER_CM, get_water_depth_cm
+from mirvel.core.working import Worked
+
+_HOW = {
+    Role.GREENERY: "Two thirds as a ring leaning out over the rim so that the mechanics are hidden, the rest between.",
+    Role.LINE: "Tallest first; it sets the height and nothing passes it. Step the next ones down round the piece.",
+    Role.FOCAL: "Spread round at different levels, facing out, never two side by side at one level.",
+    Role.MASS: "All round, some further out and some further in. Turn the piece after every stem.",
+    Role.FILLER: "Into the gaps, carried right round; hold pieces back for the last holes.",
+    Role.TEXTURE: "Last, a little proud of the flowers, so that the outline is not too even.",
+    Role.TRAILING: "Low at the rim, so that it hangs of its own weight; nothing behind it pushes it up.",
+    Role.TOKEN: "At the front, low and clear of the flowers; tie or pin it so that it cannot shift.",
+}
+_HOW_ON_FRAMES = {
+    Role.TOKEN: "First, wired through the foam or tied to the frame; flowers are worked round it, not under it.",
+    Role.GREENERY: "All round the edge, low, over the side of the foam and its base; the rest between, leaving room.",
+    Role.LINE: "The points of the outline: foot and head, then the sides in pairs, kept near. Nothing passes them.",
+    Role.FOCAL: "The best in the middle, the others from there, facing out, in pairs where its halves are alike.",
+    Role.MASS: "Close and nearly level; look from where it is seen after every few. No stem through the back.",
+}
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step of the card: a title, what to do, and the entries it places."""
+
+    title: str
+    text: str
+    entries: tuple[Entry, ...] = ()
+
+
+def get_steps(worked: Worked) -> tuple[Step, ...]:
+    """Set-up, breaking down, one step per run of entries in build order with delicate blooms last, and the check."""
+    return (
+        _get_set_up(worked),
+        *_get_made_ahead(worked),
+        *_get_break_down(worked),
+        *_get_placing(worked),
+        *_get_ribbon(worked),
+        _get_last_look(worked),
+        *_get_hand_over(worked),
+    )
+
+
+def _get_set_up(worked: Worked) -> Step:
+    unit, container = worked.rules.unit, worked.container
+    liner = "Lay the liner in, so that nothing leaks. " if container.needs_liner else ""
+    if worked.bed:
+        return Step("Set up", liner + _get_frame_set_up(worked))
+    if worked.recipe.mechanics is Mechanics.FOAM:
+        proud = format_length(worked.recipe.foam_above_rim_cm, unit)
+        bricks = f", {_say_bricks(worked.base.foam.bricks)} in all," if worked.base.foam else ""
+        text = (
+            f"Cut the foam for the {container.name}{bricks} to stand {proud} above the rim; float it until it has sunk "
+            "by itself, tape it in. A hole is used once; never pull a stem back up."
+        )
+    elif worked.recipe.mechanics is Mechanics.PIN_HOLDER:
+        depth = format_length(get_water_depth_cm(container), unit)
+        text = (
+            "Fix the pin holder to the clean, dry floor with putty, pins up, clear of hands. "
+            f"Fill with {depth} of clean, lukewarm water, over the pins."
+        )
+    elif worked.recipe.mechanics is Mechanics.TIED:
+        stem = format_length(container.depth_cm, unit)
+        text = (
+            "Strip every stem below the tie. Lay each across the last, all one way round, so that they spiral through "
+            f"one point; tie there, cut level {stem} below it. It should stand by itself."
+        )
+    else:
+        depth = format_length(get_water_depth_cm(container), unit)
+        grid = ""
+        if worked.recipe.mechanics is Mechanics.TAPE_GRID:
+            tape = worked.base.grid
+            strips = f"{tape.strips_each_way} strips each way and " if tape else ""
+            grid = f"Dry the rim and lay the tape grid, {strips}one strip round the edge. "
+        if worked.recipe.mechanics is Mechanics.NETTING:
+            grid = "Ball the wire netting loosely into the mouth, its ends bent in. "
+        under = format_length(END_UNDER_WATER_CM, unit)
+        text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
+    return Step("Set up", liner + text)
+
+
+def _is_dry(worked: Worked) -> bool:
+    """Whether nothing in a piece drinks."""
+    return worked.water.days is None
+
+
+def _say_bricks(bricks: Fraction) -> str:
+    """How much foam, in words: "3/4 of a brick", "2 bricks"."""
+    return f"{bricks} bricks" if bricks > 1 else "1 brick" if bricks == 1 else f"{bricks} of a brick"
+
+
+def _get_frame_set_up(worked: Worked) -> str:
+    """Foam into the frame without a gap, wrapped, soaked, tied; depths across thin foam."""
+    container, unit, standing = worked.container, worked.rules.unit, worked.standing
+    parts = []
+    for cut in worked.base.foam.cuts if worked.base.foam else ():
+        size = " × ".join(format_length(each, unit, with_unit=False) for each in cut.size_cm)
+        runs = ", ".join(f"{count} in the {name}" for name, count in cut.runs)
+        parts.append(
+            f"Cut foam in {cut.name}s of a brick ({size} {unit.value}, {_say_bricks(cut.bricks)} in all) "
+            f"and lay them without a gap, end to end along the middle: {runs}."
+        )
+    if container.foam_included:
+        parts.append(f"The {container.name} comes with its foam.")
+    if standing.foam_g:
+        parts.append("Soak it floating, face down, until it has sunk by itself.")
+        if not container.foam_included:
+            parts.append("Wrap the foam once round and tape it in; leave its top open.")
+    else:
+        parts.append("The foam stays dry and is tied at two points.")
+    if standing.ties:
+        parts.append(f"Tie it to the stand at {', '.join(standing.ties)}; trim the ends and turn them in.")
+    deep = max((cut.inside_cm for cut in worked.cuts), default=0.0)
+    parts.append(
+        f"Every stem goes in at an angle, {format_length(deep, unit)} at most, never through the back; a hole is used "
+        "once."
+    )
+    return " ".join(parts)
+
+
+def _get_made_ahead(worked: Worked) -> tuple[Step, ...]:
+    made = [each for each in worked.assembled if each.pieces]
+    if not made:
+        return ()
+    names = "; ".join(f"{each.pieces} {each.name} (keeps {each.shelf_life_hours} h): {each.parts}" for each in made)
+    return (Step("Made ahead", f"{names}."),)
+
+
+def _get_break_down(worked: Worked) -> tuple[Step, ...]:
+    broken = [pull for pull in worked.money.pulls if pull.material.pieces_per_stem > 1 and pull.pieces > pull.stems]
+    if not broken:
+        return ()
+    names = "; ".join(
+        f"{pull.material.name} ({pull.colour}): {pull.stems} "
+        f"{'stem gives' if pull.stems == 1 else 'stems give'} {pull.pieces} pieces"
+        for pull in broken
+    )
+    strip = "" if _is_dry(worked) else "Strip what would stand under water. "
+    return (Step("Break down", f"{names}. {strip}Keep the largest pieces for the outline."),)
+
+
+def _get_placing(worked: Worked) -> tuple[Step, ...]:
+    delicate = {place.entry.id for place in worked.places if place.material.delicate}
+    how = _HOW | _HOW_ON_FRAMES if worked.bed else _HOW
+    runs: list[tuple[bool, Role, list[Entry]]] = []
+    for entry in get_build_order(worked.recipe.entries, delicate, worked.sizing.form):
+        key = (entry.id in delicate, entry.role)
+        if entry.pieces and runs and runs[-1][:2] == key:
+            runs[-1][2].append(entry)
+        elif entry.pieces:
+            runs.append((*key, [entry]))
+    return tuple(
+        Step(f"{role.value.capitalize()}{', delicate' if late else ''}", how[role], tuple(entries))
+        for late, role, entries in runs
+    )
+
+
+def _get_ribbon(worked: Worked) -> tuple[Step, ...]:
+    unit, lines = worked.rules.unit, []
+    for fit in worked.ribbons:
+        capital, free = format_length(fit.capital_cm, unit), format_length(END_CM, unit)
+        lines.append(f"“{fit.text}” in capitals {capital} high, {free} free at either end")
+    if not lines:
+        return ()
+    return (
+        Step("Ribbon", f"{'; '.join(lines)}. Only as it was read back letter by letter; worked round the flowers."),
+    )
+
+
+def _get_hand_over(worked: Worked) -> tuple[Step, ...]:
+    if not worked.timeline:
+        return ()
+    times = "; ".join(f"{moment.at:%a %d %b %H:%M} {moment.what}" for moment in worked.timeline.moments)
+    return (Step("Times", f"{times}. {worked.timeline.days:.1f} days without refill."),)
+
+
+def _get_last_look(worked: Worked) -> Step:
+    unit = worked.rules.unit
+    size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
+    sides = " Side pieces left over go back to stock." if any(pull.left_over for pull in worked.money.pulls) else ""
+    count = f"Count {sum(entry.pieces for entry in worked.recipe.entries)} pieces; measure {size}."
+    if worked.sizing.form.hangs or worked.bed:
+        standing = worked.standing
+        drain = f" Drain upright {standing.drain_minutes} minutes." if standing.drain_minutes else ""
+        weight = f" It weighs about {standing.weight_g / 1000:.1f} kg."
+        look = (
+            "Look at it as it will hang or stand: no foam, tie or wire showing, both halves alike where they should be."
+        )
+        mist = "" if _is_dry(worked) else " Mist."
+        return Step("Check", f"{look} {count}{mist}{drain}{weight}{sides}")
+    return Step("Check", f"Turn it right round: no hole, flat side or mechanics showing. {count} Top up, mist.{sides}")

@@ -1,0 +1,234 @@
+"""Changes to a recipe: each takes the recipe and what was typed, and gives the new recipe with words for it.
+
+What was typed goes through the document's own validation, so that a count of "abc" is refused here in the same
+words as in a file. All raise BadInput.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal, InvalidOperation
+from typing import Any
+
+from pydantic import ValidationError
+
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import PieceSize, Role
+from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
+from mirvel.core.placing.size import check_form_stands
+from mirvel.core.recipe.entry import MAX_PIECES, Entry
+from mirvel.core.recipe.fit_wishes import Alternative
+from mirvel.core.recipe.recipe import Recipe, SizeMode
+from mirvel.core.values.problems import BadInput, Problem, get_problems
+
+HEIGHT_STEP = 0.05
+OWN_HEIGHT_STEP_CM = 1.0
+
+
+@dataclass(frozen=True)
+class Change:
+    """A changed recipe and what was done, as kept beside the saved state."""
+
+    recipe: Recipe
+    words: str
+
+
+def rebuild(recipe: Recipe, **fields: Any) -> Recipe:
+    """The recipe with fields replaced, validated whole."""
+    try:
+        return Recipe.model_validate({**recipe.model_dump(), **fields})
+    except ValidationError as error:
+        raise BadInput(*get_problems(error)) from None
+
+
+def _name_entry(entry: Entry) -> str:
+    return f"{entry.material} ({entry.colour})"
+
+
+def get_entry(recipe: Recipe, entry_id: str) -> Entry:
+    entry = recipe.get_entry(entry_id)
+    if entry is None:
+        raise BadInput(Problem("entry", f"there is no entry “{entry_id}” any more.", "Choose one from the list."))
+    return entry
+
+
+def set_entry(recipe: Recipe, entry_id: str, field: str, typed: object) -> Change:
+    """Replace one field of an entry: pieces, colour, role, piece, outline, or what a fit may do to it (least, most,
+    locked). In another role it moves in the build order."""
+    before = get_entry(recipe, entry_id)
+    typed = None if typed == "" and field in {"least", "most"} else typed
+    changed = {**before.model_dump(), field: typed}
+    entries = [changed if entry.id == entry_id else entry.model_dump() for entry in recipe.entries]
+    after = rebuild(recipe, entries=entries)
+    value = getattr(get_entry(after, entry_id), field)
+    if field == "role" and value is not before.role:
+        others = remove_entry(recipe, entry_id).recipe
+        at = _get_place_in_build_order(others, value)
+        kept = [entry.model_dump() for entry in others.entries]
+        after = rebuild(recipe, entries=[*kept[:at], changed, *kept[at:]])
+    return Change(after, f"{_name_entry(before)}: {field} {value}")
+
+
+def nudge_pieces(recipe: Recipe, entry_id: str, by: int) -> Change:
+    """More or fewer pieces of an entry, from none to what a recipe holds."""
+    entry = get_entry(recipe, entry_id)
+    room = MAX_PIECES - sum(each.pieces for each in recipe.entries)
+    return set_entry(recipe, entry_id, "pieces", max(0, entry.pieces + min(by, room)))
+
+
+def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: str = "", pieces: object = 1) -> Change:
+    """A new entry in the material's usual role, at its place in the build order; the first colour if none is named."""
+    known = catalogue.materials.get(material_slug) or catalogue.assemblies.get(material_slug)
+    if known is None:
+        mend = "Type part of a name and choose from the list."
+        raise BadInput(Problem("add", f"there is no material “{material_slug}”.", mend))
+    if known.retired:
+        raise BadInput(Problem("add", f"{known.name} is retired.", "Choose another, or take it up again in Buckets."))
+    material = catalogue.get_material(material_slug, next(iter(known.colours)), field="add")
+    numbers = [int(entry.id[1:]) for entry in recipe.entries if entry.id[1:].isdigit()]
+    fresh = {
+        "id": f"e{max(numbers, default=0) + 1}",
+        "material": material_slug,
+        "colour": colour or next(iter(material.colours)),
+        "role": material.default_role,
+        "pieces": pieces,
+        "piece": PieceSize.LATERAL if material.pieces_per_stem > 1 else PieceSize.STEM,
+    }
+    entries = [entry.model_dump() for entry in recipe.entries]
+    at = _get_place_in_build_order(recipe, material.default_role)
+    return Change(rebuild(recipe, entries=[*entries[:at], fresh, *entries[at:]]), f"added {material.name}")
+
+
+def _get_place_in_build_order(recipe: Recipe, role: Role) -> int:
+    """Behind the last entry of the role; where there is none, behind those that usually go in before it."""
+    roles, order = [entry.role for entry in recipe.entries], list(Role)
+    before = {role} if role in roles else set(order[: order.index(role)])
+    return max((number for number, each in enumerate(roles, 1) if each in before), default=0)
+
+
+def remove_entry(recipe: Recipe, entry_id: str) -> Change:
+    entry = get_entry(recipe, entry_id)
+    entries = [each.model_dump() for each in recipe.entries if each.id != entry_id]
+    return Change(rebuild(recipe, entries=entries), f"removed {_name_entry(entry)}")
+
+
+def use_hard_good(recipe: Recipe, catalogue: Catalogue, slug: str, typed: str) -> Change:
+    """Use a hard good, or use another quantity of it, typed as 0.9, 1/3 or 5 loops."""
+    good = catalogue.get_hard_good(slug, field="hard good")
+    kept = [use.model_dump() for use in recipe.hard_goods]
+    at = next((number for number, use in enumerate(recipe.hard_goods) if use.hard_good == slug), len(kept))
+    after = rebuild(recipe, hard_goods=[*kept[:at], {"hard_good": slug, **read_quantity(typed)}, *kept[at + 1 :]])
+    use: HardGoodUse = after.hard_goods[at]
+    return Change(after, f"{good.name}: {use.describe(good)}")
+
+
+def drop_hard_good(recipe: Recipe, slug: str) -> Change:
+    """Use a hard good no more."""
+    kept = [use.model_dump() for use in recipe.hard_goods if use.hard_good != slug]
+    return Change(rebuild(recipe, hard_goods=kept), f"without {slug}")
+
+
+def set_container(recipe: Recipe, catalogue: Catalogue, slug: str) -> Change:
+    """Another container; only one that the recipe's form can stand in."""
+    container = catalogue.get_container(slug)
+    check_form_stands(FORMS[recipe.form], container)
+    return Change(rebuild(recipe, container=slug), f"container {container.name}")
+
+
+def set_field(recipe: Recipe, field: str, typed: object) -> Change:
+    """Replace one field of the recipe itself: name, price_point, container, mechanics, minutes or notes."""
+    return Change(rebuild(recipe, **{field: typed}), f"{field.replace('_', ' ')} {typed}"[:200])
+
+
+def set_height(recipe: Recipe, typed: Mapping[str, object]) -> Change:
+    """Replace parts of the height rule (factor, of, base); a piece of its own size goes by the rule again."""
+    size = recipe.size.model_dump()
+    mode = SizeMode.BY_RULE if recipe.size.mode is SizeMode.OWN else recipe.size.mode
+    after = rebuild(recipe, size={**size, "mode": mode, "rule": {**size["rule"], **typed}})
+    rule = after.size.rule
+    return Change(after, f"height {rule.factor:g} × {rule.of} from {rule.base}")
+
+
+def nudge_height(recipe: Recipe, steps: int) -> Change:
+    """A taller or lower piece: by steps of the rule's factor, or of 1 cm where it has its own size."""
+    size = recipe.size
+    if size.mode is SizeMode.OWN and size.own_height_cm and size.own_width_cm:
+        return set_own_size(recipe, size.own_height_cm + steps * OWN_HEIGHT_STEP_CM, size.own_width_cm)
+    return set_height(recipe, {"factor": round(size.rule.factor + steps * HEIGHT_STEP, 2)})
+
+
+def set_own_size(recipe: Recipe, height_cm: float, width_cm: float) -> Change:
+    """The recipe's own size, overall height from the table and width, instead of the rule's."""
+    own = {"mode": "own", "own_height_cm": height_cm, "own_width_cm": width_cm}
+    after = rebuild(recipe, size={**recipe.size.model_dump(), **own})
+    return Change(after, f"own size {height_cm:g} × {width_cm:g} cm")
+
+
+def set_size(recipe: Recipe, field: str, typed: object) -> Change:
+    """Replace the size mode or the density."""
+    return Change(rebuild(recipe, size={**recipe.size.model_dump(), field: typed}), f"{field} {typed}")
+
+
+def set_wish(recipe: Recipe, field: str, typed: str) -> Change:
+    """Replace one wish for fitting; a role's share of visual mass is named "share mass", of the money "money share
+    mass". Shares are percent; an empty one follows the recipe or the house again. Raises BadInput."""
+    wishes = recipe.fit.model_dump()
+    value: object = typed or None
+    kind, by_role, role = field.rpartition("share ")
+    if by_role or field in {"focal_from", "focal_to", "cover_from", "cover_to"}:
+        value = _read_percent(field, typed)
+    if by_role:
+        name = "money_shares" if kind else "shares"
+        shares = _drop_empty({**wishes[name], role: value})
+        return Change(rebuild(recipe, fit={**wishes, name: shares}), f"{field} {typed or 'as it is'}")
+    return Change(
+        rebuild(recipe, fit={**wishes, field: value}), f"fit: {field.replace('_', ' ')} {typed or 'as usual'}"
+    )
+
+
+def _drop_empty(shares: dict[str, object]) -> dict[str, object]:
+    return {role: share for role, share in shares.items() if share is not None}
+
+
+def _read_percent(field: str, typed: str) -> Decimal | None:
+    if not typed:
+        return None
+    try:
+        return (Decimal(typed.replace(",", ".").removesuffix("%").strip()) / 100).quantize(Decimal("0.001"))
+    except InvalidOperation:
+        mend = "Type a percentage, such as 30."
+        raise BadInput(Problem(field.replace("_", " "), f"“{typed}” is not a share.", mend)) from None
+
+
+def set_brief(recipe: Recipe, field: str, typed: str) -> Change:
+    """Replace what the brief promises: lasts_days, or whether it is refilled. Raises BadInput."""
+    value: object = typed or 0 if field == "lasts_days" else typed
+    after = rebuild(recipe, brief={**recipe.brief.model_dump(), field: value})
+    days = after.brief.lasts_days
+    lasts = f"lasts {days} days" if days else "no days promised"
+    return Change(after, lasts if field == "lasts_days" else f"water {'' if after.brief.refilled else 'not '}topped up")
+
+
+def set_exclusion(recipe: Recipe, exclusion: str, *, on: bool) -> Change:
+    """Rule something out in the brief, or let it in again."""
+    brief = recipe.brief.model_dump()
+    kept = [each for each in recipe.brief.exclude if each.value != exclusion]
+    after = rebuild(recipe, brief={**brief, "exclude": [*kept, exclusion] if on else kept})
+    return Change(after, f"{'without' if on else 'may have'} {exclusion}")
+
+
+def set_alternative(recipe: Recipe, entry_id: str, material: str, colour: str, *, on: bool) -> Change:
+    """Let a fit use a material in place of an entry, or no longer."""
+    entry = get_entry(recipe, entry_id)
+    kept = [each for each in entry.alternatives if (each.material, each.colour) != (material, colour)]
+    fresh = [*kept, Alternative(material=material, colour=colour)] if on else kept
+    changed = {**entry.model_dump(), "alternatives": fresh}
+    entries = [changed if each.id == entry_id else each for each in recipe.entries]
+    words = f"{material} ({colour}) {'may' if on else 'may not'} stand in for {_name_entry(entry)}"
+    return Change(rebuild(recipe, entries=entries), words)
+
+
+def set_school(recipe: Recipe, field: str, typed: str) -> Change:
+    """Override the house's pricing school or piece policy; an empty choice follows the house again."""
+    schools = {**recipe.schools.model_dump(), field: typed or None}
+    return Change(rebuild(recipe, schools=schools), f"{field}: {typed or 'as the house does'}")

@@ -1,0 +1,55 @@
+"""The column with an open middle: heads stair-stepped round a tall shaft of air above a tall vase."""
+
+import math
+from collections.abc import Iterator
+
+from mirvel.core.forms.form import VASES, Form, Proportions
+from mirvel.core.forms.sample_lists import Wanted
+from mirvel.core.forms.surface import Frame, Lobe
+from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.goods.container import ContainerKind
+from mirvel.core.goods.facts import HeadForm, Role
+from mirvel.core.house.design import HeightRule
+from mirvel.core.space.vectors import Vec
+
+LOWEST_STEP, HIGHEST_STEP = 0.05, 0.94  # the stair runs from just above the rim to just under the crown
+
+
+def get_lobes(frame: Frame) -> tuple[Lobe, ...]:
+    above = frame.above_rim_cm
+    half = Vec(frame.half_width_cm, frame.half_depth_cm, 0.55 * above)
+    return (Lobe(Vec(0.0, 0.0, 0.45 * above), half, lowest=-0.95, power=5.0),)
+
+
+def get_wishes(wishing: Wishing) -> Iterator[Wish]:
+    """Focal and mass flowers climb in even steps; textures stand low in a triangle; greens keep to the rim, so
+    that the middle stays open."""
+    for number, usual in enumerate(get_usual_wishes(wishing)):
+        share = number / max(wishing.count - 1, 1)
+        if wishing.role in {Role.FOCAL, Role.MASS, Role.LINE}:
+            yield Wish(HIGHEST_STEP - (HIGHEST_STEP - LOWEST_STEP) * share)
+        elif wishing.role is Role.TEXTURE:
+            turn = math.radians(180 + 120 * number)
+            yield Wish(0.16 + 0.06 * (number % 3), 1.0, 0.9 * math.sin(turn), 0.9 * math.cos(turn))
+        elif wishing.role is Role.GREENERY:
+            yield Wish(0.02 + 0.10 * wishing.get_spread(number), 1.04)
+        else:
+            yield usual
+
+
+FORM = Form(
+    name="column",
+    about="A tall column of air with heads stair-stepped round it, its middle left open.",
+    lobes=get_lobes,
+    usual_kind=ContainerKind.TALL_TAPER,
+    kinds=VASES,
+    rule=HeightRule(factor=1.8),
+    proportions=Proportions(0.24, 0.42, 0.32),
+    covers=False,
+    wishes=get_wishes,
+    sample=(
+        Wanted(Role.GREENERY, HeadForm.SMALL_LEAF, 6, "pointed"),
+        Wanted(Role.FOCAL, HeadForm.ROSETTE, 12, "spiral"),
+        Wanted(Role.TEXTURE, HeadForm.GLOBE, 3, "threads"),
+    ),
+)

@@ -1,0 +1,90 @@
+"""The standing spray: a teardrop on an easel, two thirds of it below its focal point and a third above."""
+
+from collections.abc import Iterator
+
+from mirvel.core.forms.form import HUNG, Form, Guide, Proportions
+from mirvel.core.forms.locating import Located, name_side
+from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
+from mirvel.core.forms.surface import Frame, Lobe, Site
+from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.goods.container import ContainerKind, MouthShape
+from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.house.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule, SeenFrom
+from mirvel.core.space.vectors import Vec
+
+BELOW, ABOVE = 4 / 3, 2 / 3  # of the half length: two thirds below the focal point, one third above
+# The outline's points: the lowest, the highest, then pairs nearer and nearer the sides, which stay close.
+_POINTS = (
+    (0.0, -BELOW),
+    (0.0, ABOVE),
+    (-0.55, -0.75),
+    (0.55, -0.75),
+    (-0.75, 0.2),
+    (0.75, 0.2),
+    (-0.4, -1.1),
+    (0.4, -1.1),
+)
+
+
+def get_lobes(frame: Frame) -> tuple[Lobe, ...]:
+    above, deep = frame.above_rim_cm, frame.half_depth_cm
+    half = Vec(frame.half_width_cm, ABOVE * deep, above)
+    return (Lobe(Vec(0.0, 0.0, 0.0), half, lowest=-0.12, power=1.7, front=BELOW * deep),)
+
+
+def get_crown(frame: Frame) -> Site:
+    """The longest point is the lowest as it hangs."""
+    return Site(
+        Vec(0.0, -0.99 * BELOW * frame.half_depth_cm, 0.05 * frame.above_rim_cm), Vec(0.0, -0.95, 0.3).unit, 0.05
+    )
+
+
+def get_token(frame: Frame) -> Site:
+    """A bow sits just below the focal point."""
+    return Site(Vec(0.0, -0.35 * frame.half_depth_cm, 0.86 * frame.above_rim_cm), Vec(0.0, -0.3, 0.95).unit, 1.0)
+
+
+def get_wishes(wishing: Wishing) -> Iterator[Wish]:
+    """Line stems and half the greens make the outline, the focal flowers the middle, all else the body."""
+    for number, usual in enumerate(get_usual_wishes(wishing)):
+        across, away = _POINTS[number % len(_POINTS)]
+        if wishing.role is Role.LINE:
+            yield Wish(0.08, 1.0, across, away)
+        elif wishing.role is Role.GREENERY and number % 2 == 0:
+            across, away = _POINTS[(number // 2) % len(_POINTS)]
+            yield Wish(0.04, 1.04, across, away)
+        elif wishing.role is Role.FOCAL:
+            yield Wish(0.92 - 0.12 * (number % 3), 1.0, 0.0 if number == 0 else None, (0.0, -0.35, 0.12)[number % 3])
+        else:
+            yield usual
+
+
+def locate(frame: Frame, point: Vec) -> Located:
+    """By thirds of its length and of its width."""
+    long = frame.half_depth_cm
+    third = "upper third" if point.y > 0 else "middle third" if point.y > -BELOW * long / 2 else "lower third"
+    return Located(f"{third}, {name_side(point.x, frame.half_width_cm)}", None, "", third)
+
+
+FORM = Form(
+    name="standing spray",
+    about="A teardrop on an easel: two thirds below the focal point, a third above, its sides kept near.",
+    lobes=get_lobes,
+    usual_kind=ContainerKind.SPRAY_CAGE,
+    kinds=frozenset({ContainerKind.SPRAY_CAGE}),
+    mouths=frozenset({MouthShape.OBLONG}),
+    mechanics=(Mechanics.FOAM,),
+    seen_from=SeenFrom.FRONT,
+    rule=HeightRule(factor=2.0, base=HeightBase.RIM),
+    proportions=Proportions(0.8, 1.7, 1.2, depth=1.8),
+    arranging=Arranging(balance=Balance.SYMMETRIC, focal=FocalPlace.CENTRED),
+    crown=get_crown,
+    outline_first=True,
+    wishes=get_wishes,
+    pose=HUNG,
+    least_facing=0.45,
+    token=get_token,
+    locate=locate,
+    guide=Guide.THIRDS_UP,
+    sample=SPRAY_SAMPLE,
+)

@@ -1,0 +1,55 @@
+"""The sympathy basket: faced, fanning up before a tall arched handle that stays clear to lift it."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from mirvel.core.forms.form import Form, Proportions
+from mirvel.core.forms.kinds import one_sided
+from mirvel.core.forms.kinds.basket import get_most_above
+from mirvel.core.forms.surface import Frame, Mask, Numbers
+from mirvel.core.forms.wishes import Wish, Wishing
+from mirvel.core.goods.container import ContainerKind, MouthShape
+from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.house.design import Arranging, FocalPlace, HeightOf, HeightRule, SeenFrom
+
+_BEFORE_HANDLE_CM, _LOW_SHARE = 2.5, 0.45
+
+
+def keep_before_handle(frame: Frame, points: Numbers) -> Mask:
+    """Nothing stands under the crown of the handle or behind it but what is low."""
+    low = points[:, 2] < _LOW_SHARE * frame.above_rim_cm
+    mask: Mask = low | (points[:, 1] < -_BEFORE_HANDLE_CM)
+    return mask
+
+
+def get_wishes(wishing: Wishing) -> Iterator[Wish]:
+    """As in any faced piece, but that every third green and some small flowers close the back, low."""
+    for number, faced in enumerate(one_sided.get_wishes(wishing)):
+        if wishing.role is Role.GREENERY and number % 3 == 2:
+            yield Wish(0.05 + 0.2 * wishing.get_spread(number), (0.98, 0.7, 0.4)[number // 3 % 3], None, 0.5)
+        elif wishing.role is Role.GREENERY:
+            yield faced
+        elif wishing.role in {Role.MASS, Role.FILLER} and number % 4 == 3:
+            yield Wish(0.15 + 0.3 * wishing.get_spread(number), 0.9, None, 0.4)
+        else:
+            yield replace(faced, away=-0.45 if faced.away is None else faced.away)
+
+
+FORM = Form(
+    name="sympathy basket",
+    about="Faced, in a basket with a tall arched handle: flowers fan up in front of it, the handle stays free.",
+    lobes=one_sided.get_lobes,
+    usual_kind=ContainerKind.BASKET,
+    kinds=frozenset({ContainerKind.BASKET}),
+    mouths=frozenset({MouthShape.ROUND, MouthShape.OVAL}),
+    mechanics=(Mechanics.FOAM,),
+    seen_from=SeenFrom.FRONT,
+    rule=HeightRule(factor=0.95, of=HeightOf.CONTAINER_HEIGHT),
+    proportions=Proportions(0.6, 1.1, 0.8, depth=0.75),
+    arranging=Arranging(focal=FocalPlace.CENTRED),
+    keep=keep_before_handle,
+    crown=lambda frame: one_sided.get_crown_at(frame, -min(_BEFORE_HANDLE_CM, 0.1 * frame.half_depth_cm)),
+    outline_first=True,
+    wishes=get_wishes,
+    most_above=get_most_above,
+)

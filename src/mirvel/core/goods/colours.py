@@ -1,0 +1,43 @@
+"""A colour in CIELAB (D65), for comparing flowers by eye rather than by screen values."""
+
+from functools import lru_cache
+from typing import NamedTuple
+
+from coloraide import Color
+
+from mirvel.core.goods.facts import Hex
+
+
+class Lab(NamedTuple):
+    """Lightness 0 to 100, green to red, blue to yellow."""
+
+    lightness: float
+    a: float
+    b: float
+
+
+@lru_cache(maxsize=4096)
+def get_lab(colour: Hex) -> Lab:
+    """CIELAB of an sRGB colour under D65 (CIE 015, IEC 61966-2-1).
+
+    >>> get_lab("#ffffff").lightness
+    100.0
+    """
+    converted = Color(colour).convert("lab-d65")
+    return Lab(*(round(float(converted[channel]), 4) for channel in ("l", "a", "b")))
+
+
+@lru_cache(maxsize=65_536)
+def get_difference(colour: Hex, other: Hex) -> float:
+    """How different two colours look: CIEDE2000 (CIE 142), about 2 just seen side by side."""
+    return get_lab_difference(get_lab(colour), get_lab(other))
+
+
+def get_lab_difference(one: Lab, other: Lab) -> float:
+    """CIEDE2000 of two CIELAB colours.
+
+    >>> round(get_lab_difference(Lab(50, 0, 0), Lab(50, -1, 2)), 4)
+    2.3669
+    """
+    first, second = (Color("lab-d65", list(each)) for each in (one, other))
+    return float(first.delta_e(second, method="2000"))

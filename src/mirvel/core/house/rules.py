@@ -1,0 +1,106 @@
+"""House rules: how one shop prices, measures and judges. A recipe may override the schools.
+
+Defaults follow common practice where there is one (no published source) and are assumptions of ours elsewhere;
+every one is the shop's to change.
+"""
+
+from collections.abc import Mapping
+from decimal import Decimal
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from mirvel.core.goods.facts import HeadForm, Hex
+from mirvel.core.house.design import FocalPlace, Grading
+from mirvel.core.values.fact import Fact
+from mirvel.core.values.units import LengthUnit
+
+Share = Annotated[Decimal, Field(ge=0, lt=1)]
+Markup = Annotated[Decimal, Field(ge=1, le=20)]
+Weight = Annotated[float, Field(gt=0, le=5)]
+_FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
+
+
+class PricingSchool(StrEnum):
+    """How a price and its flower money hang together."""
+
+    MARKUP_ON_TOP = "mark-up, labour on top"
+    MARKUP_SHARE = "mark-up, labour as a share"
+    SLICES = "slices of the price"
+    TIME_AND_MATERIALS = "time and materials"
+
+
+class PiecePolicy(StrEnum):
+    """What a broken-down stem is charged at."""
+
+    WHOLE_STEMS = "whole stems"
+    PIECES = "pieces used"
+
+
+class Slices(Fact):
+    """A price cut into shares; together they are the whole of it."""
+
+    flowers: Share = Decimal("0.30")
+    hard_goods: Share = Decimal("0.08")
+    labour: Share = Decimal("0.22")
+    overhead: Share = Decimal("0.25")
+    profit: Share = Decimal("0.15")
+    lend_hard_goods: bool = Field(default=True, description="flowers may use what hard goods leave over")
+
+    @model_validator(mode="after")
+    def _is_whole(self) -> "Slices":
+        total = self.flowers + self.hard_goods + self.labour + self.overhead + self.profit
+        if total != 1:
+            raise ValueError(f"The slices add up to {total * 100:f} %, not 100 %. Change one until they do.")
+        return self
+
+
+class HouseRules(Fact):
+    """One shop's rules."""
+
+    shop: str = ""
+    currency: str = Field(default="£", max_length=4)
+    unit: LengthUnit = LengthUnit.CM
+    price_points: tuple[Decimal, ...] = (
+        Decimal(28),
+        Decimal(42),
+        Decimal(58),
+        Decimal(75),
+        Decimal(98),
+        Decimal(140),
+    )
+    pricing: PricingSchool = PricingSchool.MARKUP_ON_TOP
+    pieces: PiecePolicy = PiecePolicy.WHOLE_STEMS
+    flower_markup: Markup = Decimal("3.0")
+    class_markups: Mapping[str, Markup] = Field(default_factory=dict, description="flower mark-up by material class")
+    hard_goods_markup: Markup = Decimal("2.0")
+    labour_on_top: Annotated[Decimal, Field(ge=0, le=2)] = Decimal("0.20")
+    labour_share: Share = Decimal("0.20")
+    slices: Slices = Slices()
+    wage_per_minute: Annotated[Decimal, Field(ge=0, le=100)] = Decimal("0.22")
+    overhead_on_wage: Annotated[Decimal, Field(ge=0, le=10)] = Decimal("0.45")
+    goods_uplift: Annotated[Decimal, Field(ge=0, le=20)] = Field(
+        default=Decimal("1.0"), description="μ of time and materials"
+    )
+    tax_rate: Share = Field(default=Decimal(0), description="tax inside the price points; 0 when they exclude it")
+    lift_limit_kg: float = Field(default=15.0, gt=0, le=100, description="what one person lifts")
+    least_tip_deg: float = Field(default=10.0, ge=0, le=45, description="a standing piece tips no sooner")
+    palettes: Mapping[str, tuple[Hex, ...]] = Field(default_factory=dict, description="colours that go together")
+    true_from: Decimal = Field(default=Decimal("0.96"), description="lowest fill at which a recipe is true")
+    true_to: Decimal = Field(default=Decimal("1.00"), description="highest fill at which a recipe is true")
+    opening_at_delivery: float = Field(default=0.6, ge=0, le=1, description="0 tight to 1 open")
+    focal_place: FocalPlace = FocalPlace.OFF_CENTRE
+    grading: Grading = Grading.LARGE_LOW
+    target_fullness: float = Field(default=0.85, gt=0, le=2)
+    thin_below: float = Field(default=0.75, gt=0, le=2)
+    crowded_above: float = Field(default=1.1, gt=0, le=3)
+
+    leaf_weight: Weight = Field(default=0.35, description="how much a leaf weighs in the eye, a disc as large 1")
+    form_weights: Mapping[HeadForm, Weight] = Field(
+        default_factory=lambda: dict(_FORM_WEIGHTS), description="the same for heads that are not discs"
+    )
+
+    def get_flower_markup(self, markup_class: str) -> Decimal:
+        """Mark-up on cost of a material class; the flower mark-up where the class has none of its own."""
+        return self.class_markups.get(markup_class, self.flower_markup)

@@ -1,0 +1,105 @@
+"""What can hurt somebody in a recipe, in plain words, deferring to local rules and licensed practice."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import Container, ContainerKind
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.goods.hard_good import HardGood
+from mirvel.core.goods.hazards import HAZARDS
+from mirvel.core.goods.material import StemKind
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.vessels.beds import has_bed
+
+
+@dataclass(frozen=True)
+class Caution:
+    """A caution and what in the recipe it comes from."""
+
+    source: str
+    text: str
+
+
+_FOAM = (
+    "Floral foam: gloves and eye protection, cut it damp, do not breathe the dust; never in food, near children or "
+    "down a drain. Waste by your local rule."
+)
+_FALLS = (
+    "Falling: never in a walkway or before a fire exit; tie the frame in at least three places, peg or weight the feet "
+    "outdoors, keep it out of strong wind."
+)
+_DRIPS = "Slips: drain it upright before it goes, a tray or cloth under it, and dry the floor."
+_FAMILY = "Faith, colours and names: ask, read the spelling back letter by letter, never guess. The family decides."
+_BY_KIND = {
+    ContainerKind.HEADSTONE_SADDLE: "The cemetery’s own rules come first: nothing that scratches or stains the "
+    "stone, no glass, taken away by their date.",
+    ContainerKind.LID_SADDLE: "Pads that do not scratch, a liner that does not leak; the funeral director says what "
+    "may lie on the lid.",
+}
+_GLASS = "Glass: check the rim for chips before taping; carry a filled vase from below."
+_KNIFE = "Knife: cut away from the hand. Wash hands; cover cuts before touching vase water."
+
+
+def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
+    """Every caution of a recipe once: tools, container, mechanics, hard goods, then each stem's hazards.
+
+    Raises UnknownGoods.
+    """
+    container = catalogue.get_container(recipe.container)
+    found = [Caution("bench", _KNIFE)]
+    if container.clear:
+        found.append(Caution(container.name, _GLASS))
+    if recipe.mechanics is Mechanics.FOAM:
+        found.append(Caution("floral foam", _FOAM))
+    found += _get_frame_cautions(recipe, container, catalogue)
+    for good in _get_hard_goods(recipe, catalogue):
+        if good.caution and not (recipe.mechanics is Mechanics.FOAM and "foam" in good.slug):
+            found.append(Caution(good.name, good.caution))
+    found += _get_stem_cautions(recipe, catalogue)
+    return tuple(found)
+
+
+def _is_dry(recipe: Recipe, catalogue: Catalogue) -> bool:
+    """Whether all of its stems are artificial, so that its foam is not soaked."""
+    kinds = {
+        catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id)).kind
+        for entry in recipe.entries
+        if entry.pieces
+    }
+    return kinds == {StemKind.ARTIFICIAL}
+
+
+def _get_frame_cautions(recipe: Recipe, container: Container, catalogue: Catalogue) -> Iterator[Caution]:
+    """What can fall, drip or harm where a frame stands, and what a family must not be hurt by."""
+    if FORMS[recipe.form].hangs:
+        yield Caution("stand", _FALLS)
+    if container.kind in _BY_KIND:
+        yield Caution(container.name, _BY_KIND[container.kind])
+    if has_bed(container) and not _is_dry(recipe, catalogue):
+        yield Caution("soaked foam", _DRIPS)
+    if recipe.brief.service:
+        yield Caution("family", _FAMILY)
+
+
+def _get_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGood, ...]:
+    """Every hard good of a recipe once, those inside its assemblies too."""
+    uses = [(use.hard_good, f"hard good {number}") for number, use in enumerate(recipe.hard_goods, 1)]
+    for entry in recipe.entries:
+        assembly = catalogue.assemblies.get(entry.material)
+        if assembly and entry.pieces:
+            uses += [(use.hard_good, recipe.name_entry(entry.id)) for use in assembly.hard_goods]
+    goods = {slug: catalogue.get_hard_good(slug, field=field) for slug, field in uses}
+    return tuple(goods.values())
+
+
+def _get_stem_cautions(recipe: Recipe, catalogue: Catalogue) -> list[Caution]:
+    sources: dict[str, list[str]] = {}
+    for entry in recipe.entries:
+        material = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
+        for hazard in material.hazards:
+            names = sources.setdefault(hazard, [])
+            if entry.pieces and material.name not in names:
+                names.append(material.name)
+    return [Caution(", ".join(names), HAZARDS.get(hazard, hazard)) for hazard, names in sources.items() if names]

@@ -1,0 +1,208 @@
+"""Checks: what is wrong or worth knowing about a worked recipe, worst first, each with its measure and reason."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.house.design import SeenFrom
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.bases import BasePlan
+from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.size import SIGHT_LINE_CM, Sizing
+from mirvel.core.pricing.pricing import Money
+from mirvel.core.pricing.stems import get_used_goods
+from mirvel.core.recipe.recipe import Recipe, SizeMode
+from mirvel.core.values.money import to_cent
+from mirvel.core.values.units import format_length
+from mirvel.core.vessels.hollows import LEAST_IN_FOAM_CM
+
+LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
+
+
+class Severity(StrEnum):
+    STOP = "stop"
+    WARN = "warn"
+    NOTE = "note"
+
+
+@dataclass(frozen=True)
+class Check:
+    """One finding: what, how grave, and why or what to do."""
+
+    id: str
+    severity: Severity
+    title: str
+    reason: str
+
+
+def get_checks(
+    recipe: Recipe,
+    catalogue: Catalogue,
+    money: Money,
+    sizing: Sizing,
+    cuts: tuple[Cut, ...],
+    base: BasePlan,
+    rules: HouseRules,
+    others: tuple[Check, ...] = (),
+) -> tuple[Check, ...]:
+    """All findings and others found elsewhere, stops first, then warnings, then notes."""
+    found = [
+        *_check_money(money, rules),
+        *_check_size(recipe, sizing, rules),
+        *_check_fullness(sizing, rules),
+        *_check_stems(cuts, rules),
+        *_check_foam(recipe, cuts, rules),
+        *_check_goods(recipe, catalogue),
+        *_check_mouth(base),
+        *_check_form(recipe, sizing, cuts),
+        *others,
+    ]
+    return tuple(sorted(found, key=lambda check: list(Severity).index(check.severity)))
+
+
+def _check_money(money: Money, rules: HouseRules) -> Iterator[Check]:
+    room = f"{rules.currency}{to_cent(abs(money.room_left))}"
+    if money.flower_money <= 0:
+        reason = (
+            "Container, hard goods and labour use the whole price. Choose a cheaper container or a higher price point."
+        )
+        yield Check("no-flower-money", Severity.STOP, "No money for flowers at this price", reason)
+    elif money.room_left < 0:
+        reason = f"The flowers cost {room} more than this price allows. Take pieces out or go up a price point."
+        yield Check("overfilled", Severity.STOP, f"{room} over the flower money", reason)
+    elif money.fill is not None and money.fill < rules.true_from:
+        reason = f"The customer is {room} short of flowers; the shop's lowest fill is {rules.true_from * 100:.0f} %."
+        yield Check("underfilled", Severity.WARN, f"{room} of flower money unspent", reason)
+
+
+def _check_size(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
+    if recipe.brief.across_table:
+        height = format_length(sizing.overall_height_cm, rules.unit)
+        if sizing.overall_height_cm > SIGHT_LINE_CM:
+            limit = format_length(SIGHT_LINE_CM, rules.unit)
+            yield Check(
+                "sight-line",
+                Severity.STOP,
+                f"{height} tall, across a table",
+                f"People seated cannot see each other over {limit}. Lower the height rule.",
+            )
+        elif sizing.overall_height_cm >= LOW_PIECE_CM:
+            yield Check(
+                "low-piece",
+                Severity.WARN,
+                f"{height} tall, across a table",
+                f"A low table piece stays clearly below {format_length(LOW_PIECE_CM, rules.unit)}.",
+            )
+    if sizing.capped_by:
+        ruled, held = (format_length(h, rules.unit) for h in (sizing.ruled_height_cm, sizing.overall_height_cm))
+        yield Check(
+            "size-capped",
+            Severity.NOTE,
+            f"{held} tall, kept under {sizing.capped_by}",
+            f"The height rule gives {ruled}. Give the piece an own size if it may stand higher.",
+        )
+    if (
+        recipe.size.mode is SizeMode.FROM_FULLNESS
+        and not sizing.capped_by
+        and sizing.overall_height_cm < sizing.ruled_height_cm - 0.5
+    ):
+        ruled, full = (format_length(h, rules.unit) for h in (sizing.ruled_height_cm, sizing.overall_height_cm))
+        yield Check(
+            "size-follows-flowers",
+            Severity.NOTE,
+            f"Full at {full}, not at the ruled {ruled}",
+            "The flowers this price buys fill a smaller piece than the height rule gives.",
+        )
+
+
+def _check_fullness(sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
+    width = format_length(sizing.width_cm, rules.unit)
+    share = f"Heads fill {sizing.fullness * 100:.0f} % of the surface"
+    if sizing.fullness < sizing.thin_below:
+        yield Check(
+            "thin",
+            Severity.WARN,
+            "Reads thin",
+            f"{share} at {width} wide, under {sizing.thin_below * 100:.0f} %. "
+            "Add pieces, or lower the height so that the piece draws together.",
+        )
+    elif sizing.fullness > sizing.crowded_above:
+        yield Check(
+            "crowded",
+            Severity.WARN,
+            "Reads crowded",
+            f"{share} at {width} wide, over {sizing.crowded_above * 100:.0f} %. Take pieces out or make it larger.",
+        )
+
+
+def _check_stems(cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:
+    short: dict[str, list[Cut]] = {}
+    for cut in cuts:
+        if cut.is_too_long:
+            short.setdefault(cut.place.material.name, []).append(cut)
+    for name, found in short.items():
+        longest = format_length(max(cut.total_cm for cut in found), rules.unit)
+        has = format_length(min(cut.place.head.stem_length_cm for cut in found), rules.unit)
+        yield Check(
+            f"short-{found[0].place.entry.id}",
+            Severity.WARN,
+            f"{name}: {len(found)} too short",
+            f"A place needs {longest} with its head; the piece has {has}. Lower the height, or use whole stems.",
+        )
+
+
+def _check_foam(recipe: Recipe, cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:
+    shallow = [cut for cut in cuts if cut.inside_cm < LEAST_IN_FOAM_CM]
+    if recipe.mechanics is Mechanics.FOAM and shallow:
+        names = ", ".join(dict.fromkeys(cut.place.material.name for cut in shallow))
+        least = format_length(LEAST_IN_FOAM_CM, rules.unit)
+        yield Check(
+            "shallow",
+            Severity.STOP,
+            f"{len(shallow)} pieces barely in the foam",
+            f"{names}: less than {least} goes in, so they neither hold nor drink. Let the foam stand higher above "
+            "the rim, or make the piece wider or taller.",
+        )
+
+
+def _check_mouth(base: BasePlan) -> Iterator[Check]:
+    """More stems than the mouth passes; holes in foam with no wall between, stems through one another in it."""
+    if base.mouth_passes is not None and base.stems > base.mouth_passes:
+        reason = f"About {base.mouth_passes} stems as thick as these go through. Use a wider one or fewer stems."
+        yield Check("mouth", Severity.STOP, f"{base.stems} stems in the mouth", reason)
+    if base.foam and base.foam.through:
+        reason = "In the foam a stem pushed through another loosens both. Drag one aside, or use fewer stems."
+        yield Check("through", Severity.WARN, f"{base.foam.through} stems run through others", reason)
+    if base.foam and base.foam.too_close:
+        reason = "Foam tears where holes stand closer than 2 mm. Use a larger piece of foam, or fewer stems."
+        yield Check("holes", Severity.WARN, f"{base.foam.too_close} holes too close", reason)
+
+
+def _check_form(recipe: Recipe, sizing: Sizing, cuts: tuple[Cut, ...]) -> Iterator[Check]:
+    form, places = sizing.form, len(sizing.surface.lattice.sites)
+    if form.only_listed and len(cuts) > places:
+        reason = f"The form {form.name} has {places} places; what is over stands on top of others. Take pieces out."
+        yield Check("places", Severity.WARN, f"{len(cuts)} pieces for {places} places", reason)
+    if recipe.brief.seen_from is SeenFrom.ALL_ROUND and form.seen_from is SeenFrom.FRONT:
+        reason = f"The brief is for all round; {form.name} is seen from the front. Choose an all-round form for there."
+        yield Check("seen-from", Severity.NOTE, "Made for one side only", reason)
+
+
+def _check_goods(recipe: Recipe, catalogue: Catalogue) -> Iterator[Check]:
+    """Goods that are retired, charged twice, or made ahead too early."""
+    used = get_used_goods(recipe, catalogue)
+    goods = (used.materials, used.containers, used.hard_goods, used.assemblies)
+    for good in (good for kind in goods for good in kind.values() if good.retired):
+        reason = "The shop no longer uses it; what it cost last is reckoned. Swap it when you next touch this recipe."
+        yield Check(f"retired-{good.slug}", Severity.NOTE, f"{good.name} is retired", reason)
+    for hard_good in used.hard_goods.values():
+        if hard_good.same_as and hard_good.same_as == recipe.container:
+            reason = "It is the container itself, which is charged already. Take it out of the hard goods."
+            yield Check(f"twice-{hard_good.slug}", Severity.WARN, f"{hard_good.name} is charged twice", reason)
+    hours = recipe.brief.days_to_viewing * 24
+    for assembly in used.assemblies.values():
+        if assembly.shelf_life_hours < hours:
+            reason = f"It keeps {assembly.shelf_life_hours} hours once made; the piece is looked at after {hours}."
+            yield Check(f"keeps-{assembly.slug}", Severity.WARN, f"{assembly.name} will not last", reason)

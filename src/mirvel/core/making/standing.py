@@ -1,0 +1,112 @@
+"""How a piece stands or hangs: on what stand and how high, what it weighs, where its middle of mass is, how far it can
+be tipped, where it is tied, how long it drains.
+
+Weights of soaked foam and stems are reckoned, not weighed: 1 g per ml of soaked foam, and a gram of stem and flower for
+every cm³ of stem and 0.35 g per cm² of head (assumptions of ours).
+"""
+
+import math
+from dataclasses import dataclass
+
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import Container, ContainerKind
+from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.places import Extent
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Pose, Vec
+from mirvel.core.vessels.beds import get_bed, has_bed
+
+LEAST_CLEAR_CM = 8.0  # a hung piece keeps clear of the ground
+CAGE_SHARE = 0.82  # a spray's cage is tied so high on its stand (assumption)
+G_PER_CM2_HEAD, G_PER_CM3_STEM = 0.35, 1.0
+STAND_G_PER_CM = 6.0  # a wire stand (assumption)
+FEET_SHARE = 0.34  # half the spread of a stand's feet, front to back, of its height (assumption)
+TIES = 3  # at least three: common practice, no published source
+TIE_EVERY_CM = 30.0
+DRAIN_MINUTES_PER_L = 10.0  # assumption
+
+
+def get_stand_cm(recipe: Recipe, catalogue: Catalogue) -> float:
+    """The height of the tallest stand among a recipe's hard goods; 0 without one. Raises UnknownGoods."""
+    goods = (
+        catalogue.get_hard_good(use.hard_good, field=f"hard good {number}")
+        for number, use in enumerate(recipe.hard_goods, 1)
+    )
+    return max((good.stand_cm or 0.0 for good in goods), default=0.0)
+
+
+def get_hang_cm(stand_cm: float, container: Container, extent: Extent) -> float:
+    """How high above the ground the middle of a hung frame is: by its top on the stand, a cage by its own place on it;
+    leaning on the ground without one."""
+    if not stand_cm:
+        return -extent.bottom
+    is_cage = container.kind is ContainerKind.SPRAY_CAGE
+    wished = CAGE_SHARE * stand_cm if is_cage else stand_cm - container.halves_cm[1]
+    return max(wished, LEAST_CLEAR_CM - extent.bottom)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What a piece weighs soaked, how high its middle of mass is, how far it may be tipped before it falls, how many
+    people lift it, where it is tied and how long it drains."""
+
+    weight_g: float
+    foam_g: float
+    middle_up_cm: float
+    half_base_cm: float
+    tip_deg: float
+    ties: tuple[str, ...]
+    drain_minutes: int
+
+    def get_people(self, limit_kg: float) -> int:
+        """How many people lift it at so much each."""
+        return max(1, math.ceil(self.weight_g / 1000 / limit_kg))
+
+
+def get_tip_deg(half_base_cm: float, middle_up_cm: float) -> float:
+    """How far a standing piece can be tipped before its middle of mass passes its foot: atan(half base / height)."""
+    return math.degrees(math.atan2(half_base_cm, middle_up_cm)) if middle_up_cm > 0 else 90.0
+
+
+def get_standing(
+    container: Container, cuts: tuple[Cut, ...], foam_g: float, stand_cm: float, pose: Pose, table_cm: float
+) -> Standing:
+    """A piece's weight and balance; ``table_cm`` is how far the ground lies below its middle."""
+    foam_middle = Vec(0.0, 0.0, 0.0)
+    if has_bed(container):
+        bed = get_bed(container)
+        x, y = bed.outline.centroid
+        foam_middle = Vec(x, y, (bed.top_z + bed.bottom_z) / 2)
+    else:
+        foam_middle = Vec(0.0, 0.0, -container.depth_cm / 2)
+    parts = [(foam_g + container.empty_weight_g, foam_middle.dot(pose.up))]
+    for cut in cuts:
+        place = cut.place
+        stem = math.pi * (place.material.stem_diameter_mm / 20) ** 2 * cut.cut_cm * G_PER_CM3_STEM
+        parts.append((stem, place.start.plus(place.tip).scaled(0.5).dot(pose.up)))
+        parts.append((place.head.footprint_cm2 * G_PER_CM2_HEAD, place.tip.dot(pose.up)))
+    if stand_cm:
+        parts.append((stand_cm * STAND_G_PER_CM, stand_cm / 2 - table_cm))
+    weight = sum(each for each, _ in parts)
+    up = table_cm + sum(each * height for each, height in parts) / max(weight, 1e-9)
+    half_base = FEET_SHARE * stand_cm if stand_cm else min(container.base_cm / 2, container.halves_cm[1])
+    return Standing(
+        weight_g=weight,
+        foam_g=foam_g,
+        middle_up_cm=up,
+        half_base_cm=half_base,
+        tip_deg=get_tip_deg(half_base, up),
+        ties=get_ties(container, stand_cm),
+        drain_minutes=5 * math.ceil(DRAIN_MINUTES_PER_L * foam_g / 1000 / 5) if foam_g and has_bed(container) else 0,
+    )
+
+
+def get_ties(container: Container, stand_cm: float) -> tuple[str, ...]:
+    """Where a frame is tied to its stand, in at least three places; none without a stand."""
+    if not stand_cm:
+        return ()
+    wide, high = container.halves_cm
+    places = ["top", "left side", "right side"]
+    if max(wide, high) * 2 > 2 * TIE_EVERY_CM:
+        places.append("foot")
+    return tuple(places)

@@ -1,0 +1,245 @@
+"""A board: the sites pieces compete for, and what each site is worth to a piece, given what is placed so far.
+
+Boards reckon in the frame of the lattice, whose width goes in coarse steps, so that a little width changes no choice.
+The sites also stand for equal shares of the surface: those within a head's footprint are covered by it, and what a
+head would newly cover counts for a site.
+"""
+
+import math
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mirvel.core.forms.surface import Lattice, Site, Surface
+from mirvel.core.forms.wishes import Arranged, Wish
+from mirvel.core.goods.facts import Role
+from mirvel.core.house.design import Grouping, Levels
+from mirvel.core.placing.pieces import Piece
+from mirvel.core.space.vectors import Vec
+
+Numbers = NDArray[np.float64]
+LARGE_HEAD = 1.3  # times the median width; two of these never side by side at one level
+SIDE_BY_SIDE = 1.5  # centres nearer than this many mean widths have room for nothing between
+ONE_LEVEL_SHARE = 0.12  # heights closer than this share of the form are one level
+USUAL_PIECES = 45  # how many pieces a leaf's or spike's share of the room is reckoned by, whatever their number
+_USUAL_KIND, _USUAL_ROLE = 6, 9  # how many of a kind and role an even spread is reckoned by
+_SCORE_PLACES = 9  # scores closer than this are equal, and the first site wins on every machine
+_FORBIDDEN = 40.0
+_OFF_MIDDLE = 0.4  # how far off the middle line, in its own widths, a piece stands that has a mirrored partner
+_LEVEL, _LEVEL_LISTED = 3.2, 14.0  # what a wished height weighs on a lattice, and among places made for it
+_COVER, _COVER_CLOSING = 1.2, 3.0  # what closing bare surface weighs, and for pieces that are there to close it
+_CLOSING = frozenset({Role.FILLER, Role.TEXTURE, Role.GREENERY})
+_WORTH_A_MOVE = 0.3  # a piece changes its site for a free one only where it gains as much
+
+
+@lru_cache(maxsize=64)
+def _get_reached(lattice: Lattice, zone: str, radius_cm: float) -> NDArray[np.float32]:
+    """What of its own footprint each site of a zone is to a head standing at each site; (n, n), each row's sum 1."""
+    points = lattice.points[[number for number, site in enumerate(lattice.sites) if site.zone == zone]]
+    off = points[:, None, :] - points
+    reached = ((off * off).sum(axis=2) <= radius_cm**2).astype(np.float32)
+    shares: NDArray[np.float32] = reached / reached.sum(axis=1)[:, None]
+    return shares
+
+
+class Board:
+    """The sites still free, with what is placed so far kept as running distances."""
+
+    def __init__(
+        self,
+        surface: Surface,
+        zone: str,
+        most: int,
+        entry_widths: list[float],
+        arranged: Arranged,
+        mirror: Vec,
+    ) -> None:
+        lattice = surface.lattice
+        self.mirror = mirror
+        self.level_weight = _LEVEL_LISTED if lattice.is_listed else _LEVEL
+        self.arranged = arranged
+        frame = lattice.frame
+        self.above_cm, self.half_width_cm, self.half_depth_cm = (
+            frame.above_rim_cm,
+            frame.half_width_cm,
+            frame.half_depth_cm,
+        )
+        at = [number for number, site in enumerate(lattice.sites) if site.zone == zone]
+        self.sites = [lattice.sites[number] for number in at]
+        self.off_middle = lattice.points[at][:, 0 if mirror.x < 0 else 1]  # from the line pairs are mirrored across
+        self.points, self.levels, self.distances = lattice.points[at], lattice.levels[at], lattice.distances[at]
+        self.lattice, self.zone = lattice, zone
+        self.shares, self.rising = np.linspace(0.0, 1.0, len(at)), np.sort(self.levels)
+        self.free = np.ones(len(at), dtype=bool)
+        # The median over entries, not pieces: what an entry takes must not hang on how many a later one has.
+        widths = sorted(entry_widths)
+        self.large_from = LARGE_HEAD * widths[len(widths) // 2] if widths else math.inf
+        self.area_cm2 = lattice.area_cm2
+        self.spacing = math.sqrt(self.area_cm2 / USUAL_PIECES)
+        self.kinds: dict[str, int] = {}
+        self.layers = np.zeros(len(at), dtype=int)  # how many footprints lie over each site
+        # One row a placed piece: its distance from every site, the room it takes, its height share, its site, its
+        # kind and role.
+        self.placed = 0
+        self.away: Numbers = np.zeros((most, len(at)))
+        self.widths: Numbers = np.zeros(most)
+        self.heights: Numbers = np.zeros(most)
+        self.site_of = np.zeros(most, dtype=int)
+        self.kind_of = np.zeros((most, 2), dtype=int)
+
+    def take(
+        self, piece: Piece, wish: Wish, *, alone: bool = False, paired: bool = False, middle: bool = False
+    ) -> Site:
+        """The best free site for a piece, which is then taken; ``alone`` on the middle line, ``paired`` beside it;
+        where ``middle`` is allowed, on it if the best site has no room beside it for a partner."""
+        if not self.free.any():
+            self.free[:] = True
+        score = self._score(piece, wish, alone=alone, paired=paired)
+        best = int(np.argmax(score))
+        self.free[best] = False
+        site = self.sites[best]
+        off = abs(self.off_middle[best])
+        if off < (_OFF_MIDDLE * self._get_room_width(piece) if middle else 0.25 * self.half_middle_cm * alone):
+            site = self._put_on_middle(site)
+        self._add(piece, site.point, best)
+        return site
+
+    def _get_off_middle_cm(self, piece: Piece) -> float:
+        """How far off the middle line a piece stands that has a mirrored partner: large heads clear of it."""
+        is_large = self.arranged.levels is Levels.VARIED and piece.head.width_cm >= self.large_from
+        return (SIDE_BY_SIDE / 2 + 0.01 if is_large else _OFF_MIDDLE) * piece.head.width_cm
+
+    def _put_on_middle(self, site: Site) -> Site:
+        """A site beside the middle line moved on to it, and its mirror image taken with it."""
+        self.free[int(np.argmin(((self.points - np.array(site.point.times(self.mirror))) ** 2).sum(axis=1)))] = False
+        point = site.point.plus(site.point.times(self.mirror)).scaled(0.5)
+        normal = site.normal.plus(site.normal.times(self.mirror)).unit
+        return replace(site, point=point, normal=normal)
+
+    def settle(self, run: list[tuple[Piece, Wish]]) -> list[Site]:
+        """One pass over the pieces an entry took last, in order: each changes its site for a free one where, with the
+        whole entry in place, that is clearly better. What other entries took stays where it is."""
+        for piece, wish in run:
+            here = self._lift_first_of(len(run))
+            self.free[here] = True
+            score = self._score(piece, wish)
+            best = int(np.argmax(score))
+            if score[best] < score[here] + _WORTH_A_MOVE:
+                best = here
+            self.free[best] = False
+            self._add(piece, self.sites[best].point, best)
+        return [self.sites[number] for number in self.site_of[self.placed - len(run) : self.placed]]
+
+    def _lift_first_of(self, count: int) -> int:
+        """Take the first of the last so many placed pieces off the board, and say from which site; the others move
+        up a row."""
+        at, end = self.placed - count, self.placed
+        self.layers -= self.away[at] <= self.widths[at] / 2
+        site = int(self.site_of[at])
+        for rows in (self.away, self.widths, self.heights, self.site_of, self.kind_of):
+            rows[at : end - 1] = rows[at + 1 : end]
+        self.placed -= 1
+        return site
+
+    def _score(self, piece: Piece, wish: Wish, *, alone: bool = False, paired: bool = False) -> Numbers:
+        """What each site is worth; a site that is taken, nothing."""
+        level = float(np.interp(wish.level, self.shares, self.rising)) if wish.by_area else wish.level
+        score = -self.level_weight * np.abs(self.levels - level)
+        across = self.points[:, 0] / self.half_width_cm
+        if wish.across is not None:
+            score -= 3.2 * np.abs(across - wish.across)
+        if wish.away is not None:
+            score -= 3.2 * np.abs(self.points[:, 1] / self.half_depth_cm - wish.away)
+        if alone:
+            score -= 12.0 * np.abs(self.off_middle) / self.half_middle_cm
+        elif paired:
+            score -= np.where(np.abs(self.off_middle) < self._get_off_middle_cm(piece), _FORBIDDEN, 0.0)
+        score += 2.6 * self._get_room(piece)
+        score -= 16.0 * np.maximum(self.distances - piece.reach_cm, 0.0) / self.above_cm
+        score += self._get_company(piece)
+        if not self.lattice.is_listed:
+            score += (_COVER_CLOSING if piece.entry.role in _CLOSING else _COVER) * self._get_gain(piece)
+        score[~self.free] = -np.inf
+        rounded: Numbers = np.round(score, _SCORE_PLACES)
+        return rounded
+
+    @property
+    def half_middle_cm(self) -> float:
+        """Half the size across the line pairs are mirrored at."""
+        return self.half_width_cm if self.mirror.x < 0 else self.half_depth_cm
+
+    def close(self, point: Vec, radius_cm: float) -> None:
+        """Take all sites about a point: nothing else stands there."""
+        self.free &= ((self.points - np.array(point)) ** 2).sum(axis=1) > radius_cm**2
+
+    def mark(self, piece: Piece, point: Vec, *, taking: bool = False) -> None:
+        """Count a piece as placed at a point; ``taking`` also the site nearest to it."""
+        self._add(piece, point)
+        if taking:
+            self.free[int(np.argmin(np.where(self.free, self.away[self.placed - 1], np.inf)))] = False
+
+    def _add(self, piece: Piece, point: Vec, site: int = -1) -> None:
+        away = np.sqrt(((self.points - np.array(point)) ** 2).sum(axis=1))
+        width = self._get_room_width(piece)
+        self.layers += away <= width / 2
+        self.away[self.placed] = away
+        self.widths[self.placed] = width
+        self.heights[self.placed] = point.z / self.above_cm
+        self.site_of[self.placed] = site
+        self.kind_of[self.placed] = [self.kinds.setdefault(kind, len(self.kinds)) for kind in piece.kinds]
+        self.placed += 1
+
+    def get_nearest(self, point: Vec) -> Site:
+        """The site nearest to a point."""
+        return self.sites[int(np.argmin(((self.points - np.array(point)) ** 2).sum(axis=1)))]
+
+    def _get_company(self, piece: Piece) -> Numbers:
+        """Away from its own kind and role when spread; close to its own kind, away from others, when grouped."""
+        kind, role = (self._get_nearest_of(number, key) for number, key in enumerate(piece.kinds))
+        score = np.zeros(len(self.sites))
+        if self.arranged.grouping is Grouping.GROUPED:
+            if kind is not None:
+                score -= 2.4 * np.minimum(kind / self.spacing, 3.0)
+            elif self.placed:
+                score += 0.8 * np.minimum(self.away[: self.placed].min(axis=0) / self.spacing, 2.0)
+            return score
+        for weight, nearest, usual in ((1.6, kind, _USUAL_KIND), (0.7, role, _USUAL_ROLE)):
+            if nearest is not None:
+                wanted = math.sqrt(self.area_cm2 / max(usual, piece.entry.pieces))
+                score += weight * np.minimum(nearest / wanted, 1.0)
+        return score
+
+    def _get_nearest_of(self, number: int, kind: str) -> Numbers | None:
+        """How far each site is from the nearest piece of a kind (number 0) or role (1); None where there is none."""
+        alike = self.kind_of[: self.placed, number] == self.kinds.get(kind, -1)
+        if not alike.any():
+            return None
+        nearest: Numbers = self.away[: self.placed][alike].min(axis=0)
+        return nearest
+
+    def _get_gain(self, piece: Piece) -> Numbers:
+        """How much of its own footprint a piece would newly cover at each site, 0 to 1."""
+        reached = _get_reached(self.lattice, self.zone, self._get_room_width(piece) / 2)
+        gain: Numbers = (reached @ (self.layers == 0).astype(np.float32)).astype(np.float64)
+        return gain
+
+    def _get_room_width(self, piece: Piece) -> float:
+        return min(piece.head.width_cm, self.spacing * 0.8) if piece.material.is_axial else piece.head.width_cm
+
+    def _get_room(self, piece: Piece) -> Numbers:
+        """Room beside the nearest neighbour: 0 on top of it, 1 just touching, little more beyond."""
+        if not self.placed:
+            return np.ones(len(self.sites))
+        away, widths = self.away[: self.placed], self.widths[: self.placed]
+        ratio = away / (0.5 * (widths + self._get_room_width(piece)))[:, None]
+        # Fillers look for the widest holes; for the others just room enough will do.
+        enough = 2.0 if piece.entry.role in {Role.FILLER, Role.TEXTURE} else 1.15
+        room: Numbers = np.minimum(ratio.min(axis=0), enough)
+        large = widths >= self.large_from
+        levels_vary = self.arranged.levels is Levels.VARIED
+        if levels_vary and not piece.material.is_axial and piece.head.width_cm >= self.large_from and large.any():
+            level = np.abs(self.levels - self.heights[: self.placed][large][:, None]) < ONE_LEVEL_SHARE
+            room -= _FORBIDDEN * ((ratio[large] < SIDE_BY_SIDE) & level).any(axis=0)
+        return room

@@ -1,0 +1,28 @@
+"""What the stems of a recipe stand in, and how much of a stem that takes at least."""
+
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.vessels.beds import Bed, get_bed, has_bed
+from mirvel.core.vessels.hollows import FOAM_DEPTH_CM, Hollow, get_foam, get_inside, get_least_drop_cm, get_pin_holder
+
+
+def get_holder(recipe: Recipe, container: Container, vessel: int = 0, *, mirrored: bool = False) -> Hollow | Bed:
+    """What the stems of a recipe stand in: a frame's bed (left and right exchanged where ``mirrored``), its foam, its
+    pin holder, or the inside of its container."""
+    if has_bed(container):
+        return get_bed(container).mirrored if mirrored else get_bed(container)
+    if recipe.mechanics is Mechanics.FOAM:
+        return get_foam(container, recipe.foam_above_rim_cm)
+    if recipe.mechanics is Mechanics.PIN_HOLDER:
+        return get_pin_holder(container)
+    return get_inside(container, vessel)
+
+
+def get_least_inside_cm(recipe: Recipe, container: Container) -> float:
+    """Roughly the stem a piece has to spend below the rim: what drinking, foam, pins or the tie ask for."""
+    if recipe.mechanics is Mechanics.FOAM:
+        return FOAM_DEPTH_CM
+    if recipe.mechanics in {Mechanics.PIN_HOLDER, Mechanics.TIED}:
+        return container.depth_cm
+    return get_least_drop_cm(container)

@@ -1,0 +1,34 @@
+"""A piece on its way to a place: one stem, side piece or made-ahead thing of an entry."""
+
+from dataclasses import dataclass
+
+from mirvel.core.goods.facts import Role
+from mirvel.core.goods.heads import Head
+from mirvel.core.goods.material import Material
+from mirvel.core.recipe.entry import Entry
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One piece that wants a place; ``reach_cm`` is how far above the rim it is long enough for, ``zone`` the part
+    of the form it keeps to."""
+
+    entry: Entry
+    material: Material
+    number: int
+    head: Head
+    reach_cm: float
+    zone: str
+
+    @property
+    def key(self) -> tuple[str, int]:
+        return (self.entry.id, self.number)
+
+    @property
+    def is_green(self) -> bool:
+        return self.entry.role is Role.GREENERY
+
+    @property
+    def kinds(self) -> tuple[str, str]:
+        """What a piece keeps away from (or close to): its own material and colour, and its own role."""
+        return f"{self.entry.material} {self.entry.colour}", f"role {self.entry.role.value}"

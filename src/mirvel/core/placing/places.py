@@ -1,0 +1,168 @@
+"""A place: where one piece sits, which way it faces, where its stem enters. What is stored is the tip of the
+head and the entry point; clock, level, lean and length derive from them."""
+
+import math
+from dataclasses import dataclass
+
+from mirvel.core.forms.inside import INSIDE
+from mirvel.core.goods.facts import LEAF_FORMS
+from mirvel.core.goods.heads import Head
+from mirvel.core.goods.material import Material
+from mirvel.core.recipe.entry import Entry
+from mirvel.core.space.vectors import ORIGIN, Pose, Vec, get_clock_hour, get_lean_deg, get_level
+
+EDGE_OF_BLADE = 0.45  # of its width a leaf shows from its edge
+LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
+
+
+@dataclass(frozen=True)
+class Place:
+    """One placed piece; ``tip`` is the front of its head, or the end of its leaf or spike.
+
+    ``vessel`` is which of the container's it stands in; ``bow`` how far its stem bows out of the straight, as a
+    share of it; ``zone`` the part of the form it belongs to.
+    """
+
+    entry: Entry
+    material: Material
+    number: int
+    head: Head
+    tip: Vec
+    facing: Vec
+    start: Vec
+    growth_cm: float
+    above_rim_cm: float
+    vessel: int = 0
+    bow: float = 0.0
+    zone: str = ""
+    pinned: bool = False
+
+    @property
+    def is_inside(self) -> bool:
+        """Whether the piece lies within the glass, against its wall."""
+        return self.zone == INSIDE
+
+    @property
+    def axis(self) -> Vec:
+        """From the entry point to the tip."""
+        return self.tip.minus(self.start).unit
+
+    @property
+    def shown_length_cm(self) -> float:
+        """Length of the head or leaf that shows; what would start below its entry point or the rim is stripped."""
+        if not self.material.is_axial:
+            return self.head.length_cm
+        below_rim = max(0.0, -self.start.z)
+        return min(self.head.length_cm, max(1.0, self.tip.minus(self.start).length - 0.5 - below_rim))
+
+    @property
+    def head_base(self) -> Vec:
+        """Where the head begins on its stem."""
+        along = self.axis if self.material.is_axial else self.facing
+        return self.tip.plus(along, -self.shown_length_cm)
+
+    @property
+    def measured_to(self) -> Vec:
+        """Where a cut is measured to: the base of a head, but the tip of a spike or leaf, which is flower or
+        foliage along its stem, so that its base cannot be felt on the ruler."""
+        return self.tip if self.material.is_axial else self.head_base
+
+    @property
+    def visible_cm(self) -> float:
+        """Stem from the entry point to where it is measured, along the drawn line or arc."""
+        chord = self.measured_to.minus(self.start).length
+        return chord * get_arc_over_chord(self.bow)
+
+    @property
+    def clock_hour(self) -> float:
+        return get_clock_hour(self.tip)
+
+    @property
+    def level(self) -> str:
+        return get_level(self.tip.z, self.above_rim_cm)
+
+    @property
+    def lean_deg(self) -> float:
+        return get_lean_deg(self.measured_to.minus(self.start))
+
+    @property
+    def half_width_cm(self) -> float:
+        return self.head.width_cm / 2
+
+
+def get_blade_share(material: Material, axis: Vec, towards: Vec) -> float:
+    """How much of its width a leaf shows to an eye in a direction: its blades lie level, so a branch that reaches
+    sideways is seen from its edge, while an upright one shows all of itself from anywhere."""
+    level = Vec(axis.y, -axis.x, 0.0)
+    if material.form not in LEAF_FORMS or level.length < 1e-9:
+        return 1.0
+    across = towards.cross(axis.plus(towards, -axis.dot(towards)).unit)
+    lying = min(1.0, level.length)
+    return 1 - lying * lying * (1 - max(EDGE_OF_BLADE, abs(level.unit.dot(across))))
+
+
+def get_arc_over_chord(bow: float) -> float:
+    """Length of a circular arc over its chord, when its middle stands ``bow`` chords out of the straight.
+
+    A half circle (bow 0.5) is π/2 times its chord.
+    """
+    if abs(bow) < 1e-6:
+        return 1.0
+    quarter = math.atan(2 * abs(bow))
+    return 2 * quarter / math.sin(2 * quarter)
+
+
+@dataclass(frozen=True)
+class Extent:
+    """The box a piece fills, cm from the origin."""
+
+    left: float
+    right: float
+    front: float
+    back: float
+    top: float
+    bottom: float
+
+    @property
+    def width_cm(self) -> float:
+        return self.right - self.left
+
+
+def get_head_extent(material: Material, facing: Vec, radius: float) -> Extent:
+    """The box of a head about its tip: a disc across its facing, or a ball whose front is the tip."""
+    if material.is_axial:
+        return Extent(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+    if material.is_ball:
+        low, high = ([part * -radius + sign * radius for part in facing] for sign in (-1, 1))
+    else:
+        high = [radius * math.sqrt(max(0.0, 1 - part * part)) for part in facing]
+        low = [-part for part in high]
+    return Extent(low[0], high[0], low[1], high[1], high[2], low[2])
+
+
+def get_extent(places: tuple[Place, ...], rim: tuple[float, float], pose: Pose) -> Extent:
+    """The box, as the piece stands, around all heads, the tips of leaves and spikes, and the container's rim of so
+    much half width and half depth."""
+    corners = [pose.turn(Vec(x * rim[0], y * rim[1], 0.0)) for x in (-1, 1) for y in (-1, 1)]
+    boxes = [Extent(at.x, at.x, at.y, at.y, at.z, at.z) for at in corners]
+    for place in places:
+        tip = pose.turn(place.tip)
+        head = get_head_extent(place.material, pose.turn(place.facing), place.half_width_cm)
+        boxes.append(
+            Extent(
+                tip.x + head.left,
+                tip.x + head.right,
+                tip.y + head.front,
+                tip.y + head.back,
+                tip.z + head.top,
+                tip.z + head.bottom,
+            )
+        )
+    return Extent(
+        min(box.left for box in boxes),
+        max(box.right for box in boxes),
+        min(box.front for box in boxes),
+        max(box.back for box in boxes),
+        max(ORIGIN.z, *(box.top for box in boxes)),
+        min(box.bottom for box in boxes),
+    )

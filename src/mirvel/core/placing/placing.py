@@ -1,0 +1,286 @@
+"""Which piece takes which site: deterministic, in build order.
+
+Each piece has wishes by its role and form; it takes the free site that scores best on height and side, room beside
+its neighbours, distance from its own kind and role (or closeness, in grouped style), and never stands beside
+another large head at one level while a site is left that does not. Flowers look for room among flowers, greens
+among greens: greens lie deeper and show between. In symmetric pieces every second one mirrors the one before.
+The first line stem, or failing that the first bloom, takes the crown and so sets the height; nothing else passes
+it. Pinned pieces are placed before all others. What an earlier entry takes never hangs on a later one's count.
+Weights are judgements of ours, tuned by eye.
+"""
+
+import math
+from dataclasses import dataclass, replace
+
+from mirvel.core.forms.form import FRONT_TO_BACK, Form
+from mirvel.core.forms.inside import INSIDE
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.forms.surface import Site, Surface
+from mirvel.core.forms.wishes import Arranged, Wish, Wishing
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Role
+from mirvel.core.goods.heads import get_growth_cm, get_head
+from mirvel.core.house.design import Balance, Grouping, Levels
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.placing.boards import Board
+from mirvel.core.placing.entry_points import Entrances, get_start
+from mirvel.core.placing.holders import get_holder, get_least_inside_cm
+from mirvel.core.placing.order import get_build_order
+from mirvel.core.placing.pieces import Piece
+from mirvel.core.placing.places import Place
+from mirvel.core.placing.size import Sizing
+from mirvel.core.placing.tips import get_tip
+from mirvel.core.recipe.entry import Outline, Pin
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Vec
+
+KEPT_FREE = 0.55  # of a token's half width, nothing else stands so near its middle
+BREAKING_SHELL = 1.08  # how far out stands what is marked as breaking the outline
+LAID_SHARE = 0.9  # a spike laid along a frame goes in so much of its length back from its tip
+LINE_CLEARANCE = 0.28  # share of the form by which line stems stand above the flowers at the crown
+
+
+def get_arranged(recipe: Recipe, form: Form, rules: HouseRules) -> Arranged:
+    """How the flowers are arranged: as the recipe says, else as the form does, else as the house does."""
+    own, usual = recipe.arranging, form.arranging
+    return Arranged(
+        grouping=own.grouping or usual.grouping or Grouping.SPREAD,
+        balance=own.balance or usual.balance or Balance.FREE,
+        focal=own.focal or usual.focal or rules.focal_place,
+        levels=own.levels or usual.levels or Levels.VARIED,
+        grading=own.grading or usual.grading or rules.grading,
+        mirrored=own.mirrored,
+        attempt=own.attempt,
+    )
+
+
+def get_pieces(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple[Piece, ...]:
+    """Every piece of a recipe in the order it goes in. Raises UnknownGoods."""
+    form = FORMS[recipe.form]
+    materials = {
+        entry.id: catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
+        for entry in recipe.entries
+    }
+    delicate = {entry_id for entry_id, material in materials.items() if material.delicate}
+    days = recipe.brief.days_to_viewing
+    below_rim = get_least_inside_cm(recipe, catalogue.get_container(recipe.container))
+    return tuple(
+        Piece(entry, material, number + 1, head, head.stem_length_cm - below_rim, form.zones.get(entry.role, ""))
+        for entry in get_build_order(recipe.entries, delicate, form)
+        for material in [materials[entry.id]]
+        for head in [get_head(material, entry.piece, days, rules.opening_at_delivery)]
+        for number in range(entry.pieces)
+    )
+
+
+def get_places(
+    pieces: tuple[Piece, ...], recipe: Recipe, container: Container, sizing: Sizing, rules: HouseRules
+) -> tuple[Place, ...]:
+    """A place for every piece, in the order given."""
+    placing = _Placing(pieces, recipe, container, sizing, get_arranged(recipe, sizing.form, rules))
+    return placing.place_all()
+
+
+@dataclass(frozen=True)
+class _Taken:
+    """The site a piece takes and how far out on it; ``tip`` is given where a person pinned it."""
+
+    site: Site
+    shell: float
+    tip: Vec | None = None
+
+
+class _Placing:
+    """One recipe's pieces on their way to their places."""
+
+    def __init__(
+        self, pieces: tuple[Piece, ...], recipe: Recipe, container: Container, sizing: Sizing, arranged: Arranged
+    ) -> None:
+        self.pieces, self.recipe, self.container, self.arranged = pieces, recipe, container, arranged
+        self.form, self.frame = sizing.form, sizing.frame
+        self.surface: Surface = sizing.surface
+        self.boards: dict[tuple[bool, str], Board] = {}
+        self.has_line = any(entry.role is Role.LINE and entry.pieces for entry in recipe.entries)
+        self.taken: dict[tuple[str, int], _Taken] = {}
+
+    def place_all(self) -> tuple[Place, ...]:
+        for piece in self.pieces:
+            pin = piece.entry.get_pin(piece.number)
+            if pin:
+                self.taken[piece.key] = self._take_pin(piece, pin)
+        self._place_token()
+        crown, site = self._find_crown(), self.form.crown(self.frame)
+        if crown and site:
+            self._get_board(crown).mark(crown, self.surface.get_in_lattice(site.point))
+            self.taken[crown.key] = _Taken(site, 1.0)
+        for entry in dict.fromkeys(piece.entry.id for piece in self.pieces):
+            self._place_entry([piece for piece in self.pieces if piece.entry.id == entry])
+        return self._settle_all()
+
+    def _get_board(self, piece: Piece) -> Board:
+        """The sites a piece competes for: greens and flowers each have their own, but for forms of listed places."""
+        key = (piece.is_green and not self.form.only_listed and not piece.zone, piece.zone)
+        if key not in self.boards:
+            entries = [each for each in self.recipe.entries if each.role is not Role.GREENERY]
+            widths = {each.entry.id: each.head.width_cm for each in self.pieces}
+            known = [widths[entry.id] for entry in entries if entry.id in widths]
+            board = Board(self.surface, piece.zone, len(self.pieces), known, self.arranged, self.form.mirror)
+            other = self.boards.get((not key[0], piece.zone))
+            if other:
+                board.free = other.free  # no green ends at the very spot where a flower does
+            self.boards[key] = board
+        return self.boards[key]
+
+    def _place_token(self) -> None:
+        """The bow (or other token) takes the place the form keeps for it, before all else, and is worked round."""
+        tokens = [piece for piece in self.pieces if piece.entry.role is Role.TOKEN and piece.key not in self.taken]
+        if not self.form.token or not tokens:
+            return
+        piece, site = tokens[0], self.form.token(self.frame)
+        board = self._get_board(piece)
+        board.mark(piece, self.surface.get_in_lattice(site.point))
+        board.close(self.surface.get_in_lattice(site.point), KEPT_FREE * piece.head.width_cm / 2)
+        self.taken[piece.key] = _Taken(replace(site, level=1.0), 1.0)
+
+    def _find_crown(self) -> Piece | None:
+        """The piece that sets the height: the first line stem, else the first flower, else the first green."""
+        free = [piece for piece in self.pieces if piece.zone != INSIDE and piece.key not in self.taken]
+        flowers = [piece for piece in free if piece.zone == ""] or free
+        by_right = sorted(flowers, key=lambda piece: (piece.entry.role is not Role.LINE, piece.is_green))
+        return by_right[0] if by_right else None
+
+    def _take_pin(self, piece: Piece, pin: Pin) -> _Taken:
+        """A pinned piece keeps its tip; it faces the way the surface does there."""
+        x = -pin.x if self.arranged.mirrored else pin.x
+        tip = Vec(x, pin.y, pin.z)
+        board, within = self._get_board(piece), self.surface.get_in_lattice(tip)
+        nearest = self.surface.fit(board.get_nearest(within))
+        facing = nearest.normal
+        if not self.form.only_listed and self.surface.lobes:
+            lobe = self.surface.get_lobe(tip)
+            facing = Vec(
+                (tip.x - lobe.centre.x) / lobe.half.x**2,
+                (tip.y - lobe.centre.y) / lobe.get_half_depth(tip.y) ** 2,
+                (tip.z - lobe.centre.z) / lobe.half.z**2,
+            ).unit
+        board.mark(piece, within)
+        return _Taken(replace(nearest, point=tip, normal=facing), 1.0, tip)
+
+    def _place_entry(self, pieces: list[Piece]) -> None:
+        """All pieces of one entry that are not placed yet, in pairs where the piece is symmetric."""
+        piece = pieces[0]
+        wishing = Wishing(piece.entry.role, len(pieces), piece.head.width_cm, self.frame.above_rim_cm, self.arranged)
+        wishes = list(self.form.wishes(wishing))
+        waiting = [(each, wish) for each, wish in zip(pieces, wishes, strict=True) if each.key not in self.taken]
+        one_sided = self.form.only_listed or any(abs(lobe.centre.x) > 1e-9 for lobe in self.surface.lobes)
+        pairs = self.arranged.balance is Balance.SYMMETRIC and not (piece.zone or one_sided)
+        board = self._get_board(piece)
+        if not pairs:
+            for each, wish in waiting:
+                board.take(each, wish)
+            for (each, wish), site in zip(waiting, board.settle(waiting), strict=True):
+                self.taken[each.key] = self._take(site, each, wish)
+            return
+        self._place_pairs(waiting, board)
+
+    def _place_pairs(self, waiting: list[tuple[Piece, Wish]], board: Board) -> None:
+        """Every second piece mirrors the one before; what is wished for the middle line stands on it, and so does one
+        over, as on the narrow arms of a covered frame or the ridge of a saddle any may."""
+        before: tuple[Site, Wish] | None = None
+        free_middle = self.form.covers_frame or self.form.mirror == FRONT_TO_BACK
+        middle = [] if free_middle else [each for each in waiting if each[1].across == 0.0]
+        rest = [each for each in waiting if each not in middle]
+        for number, (each, wish) in enumerate([*middle, *rest], -len(middle)):
+            if before is not None:
+                site = _mirror_site(before[0], self.form.mirror)
+                board.mark(each, site.point, taking=True)
+                self.taken[each.key], before = self._take(site, each, before[1]), None
+                continue
+            is_over = number == len(rest) - 1 if free_middle else len(rest) % 2 == 1 and number == 0
+            alone = is_over or number < 0
+            side = replace(wish, across=0.0) if alone and not free_middle else wish
+            site = board.take(each, side, alone=alone, paired=not (alone or free_middle), middle=free_middle)
+            is_paired = not alone and site.point != site.point.times(self.form.mirror)
+            self.taken[each.key], before = self._take(site, each, wish), (site, wish) if is_paired else None
+
+    def _take(self, site: Site, piece: Piece, wish: Wish) -> _Taken:
+        return _Taken(self.surface.fit(site), self._get_shell(piece, wish))
+
+    def _get_shell(self, piece: Piece, wish: Wish) -> float:
+        """How far out: as the entry is marked, else as wished, but that the others hold back towards the crown, so
+        that line stems rise clear of them."""
+        if piece.entry.outline is Outline.BREAKS:
+            return max(wish.shell, BREAKING_SHELL)
+        if not piece.entry.may_break_outline:
+            wish = replace(wish, shell=min(wish.shell, 1.0))
+        if not self.has_line or piece.entry.role is Role.LINE or not self.form.covers:
+            return wish.shell
+        return wish.shell * (1 - LINE_CLEARANCE * max(0.0, min(1.0, (wish.level - 0.25) / 0.6)))
+
+    def _settle_all(self) -> tuple[Place, ...]:
+        """Tips, then entry points in build order, so that each stem finds its own."""
+        holders = [
+            Entrances(get_holder(self.recipe, self.container, vessel), self.recipe.mechanics, len(self.pieces))
+            for vessel in range(len(self.container.vessel_offsets))
+        ]
+        return tuple(self._settle(piece, self.taken[piece.key], holders) for piece in self.pieces)
+
+    def _settle(self, piece: Piece, taken: _Taken, holders: list[Entrances]) -> Place:
+        bed = self.frame.bed
+        site = taken.site if piece.material.is_axial else _face_out(taken.site, self.form.least_facing)
+        listed, lying = self.form.only_listed, self.form.lies
+        tip = taken.tip or get_tip(piece, site, taken.shell, self.surface, listed=listed, lying=lying)
+        if bed and not piece.material.is_axial and not taken.tip:
+            tip = bed.get_clear_of_foam(tip, site.normal, taken.site.normal, piece.head.length_cm)
+        base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
+        entrances = holders[site.vessel]
+        over = self._lay(piece, base)
+        start = get_start(over, self.frame, entrances.holder, self.form.entering, self.recipe.mechanics)
+        if piece.zone == INSIDE:
+            start = Vec(tip.x, tip.y, -self.container.depth_cm)
+        elif piece.zone:
+            start = Vec(0.97 * tip.x, 0.97 * tip.y, entrances.holder.top_z)
+        else:
+            start = entrances.settle(start, base, piece.material)
+        flip = -1.0 if self.arranged.mirrored else 1.0
+        return Place(
+            entry=piece.entry,
+            material=piece.material,
+            number=piece.number,
+            head=piece.head,
+            tip=tip.across(flip),
+            facing=site.normal.across(flip),
+            start=start.across(flip),
+            growth_cm=get_growth_cm(piece.material, self.recipe.brief.days_to_viewing),
+            above_rim_cm=self.frame.above_rim_cm,
+            vessel=len(holders) - 1 - site.vessel if self.arranged.mirrored else site.vessel,
+            bow=site.bow * flip,
+            zone=piece.zone,
+            pinned=taken.tip is not None,
+        )
+
+    def _lay(self, piece: Piece, base: Vec) -> Vec:
+        """What a stem goes in under: its head or, where a form lays its spikes along the frame, further back."""
+        if self.form.laid_from is None or piece.material.is_leaf or not piece.material.is_axial:
+            return base
+        return base.plus(self.form.laid_from(self.frame, base), LAID_SHARE * piece.head.length_cm)
+
+
+def _face_out(site: Site, least: float) -> Site:
+    """A site whose bloom would face the ground (or, hung, the wall) turned up (or to the room) as far as it has to."""
+    if site.normal.z >= least:
+        return site
+    level = Vec(site.normal.x, site.normal.y, 0.0).unit.scaled(math.sqrt(1 - least * least))
+    return replace(site, normal=level.plus(Vec(0.0, 0.0, least)))
+
+
+def _mirror_site(site: Site, mirror: Vec) -> Site:
+    """The site across the middle: left to right, or front to back."""
+    return replace(
+        site,
+        point=site.point.times(mirror),
+        normal=site.normal.times(mirror),
+        centre=site.centre.times(mirror),
+        bow=-site.bow,
+    )

@@ -1,0 +1,111 @@
+"""Where a head or leaf ends once it has a site: set back to its shell, and within the outline as a whole.
+
+What may break the outline passes it by its shell, 10 % at most; nothing passes the top, and nothing hangs far below
+the rim but what trails.
+"""
+
+import math
+
+from mirvel.core.forms.covering import get_over_cm
+from mirvel.core.forms.surface import Frame, Lobe, Site, Surface
+from mirvel.core.goods.facts import Role
+from mirvel.core.placing.pieces import Piece
+from mirvel.core.placing.places import get_head_extent
+from mirvel.core.space.vectors import Vec
+
+LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
+SKIRT_LEVEL = 0.08
+TABLE_CLEAR_CM = 1.5
+COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
+LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
+SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
+
+
+def get_tip(piece: Piece, site: Site, shell: float, surface: Surface, *, listed: bool, lying: bool) -> Vec:
+    """The end of a piece at a site, ``shell`` how far out it may stand (1 the outline). In a form lying on its side
+    nothing hangs towards the rim, and nothing sinks into the table, which lies along the front of its mouth."""
+    tip = _get_tip_within(piece, site, shell, surface, listed=listed, lying=lying)
+    if not lying:
+        return tip
+    lowest = tip.y + get_head_extent(piece.material, site.normal, piece.head.width_cm / 2).front
+    return Vec(tip.x, tip.y + max(0.0, -surface.frame.mouth_half_depth_cm - lowest), tip.z)
+
+
+def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *, listed: bool, lying: bool) -> Vec:
+    above = surface.frame.above_rim_cm
+    if site.zone:
+        return site.point
+    if listed or site.level >= 1:
+        return _drop_below_top(piece, site.point, site.normal, above)
+    if not surface.lobes:
+        return _get_tip_on_frame(piece, site, shell, surface.frame)
+    lobe = surface.get_lobe(site.point)
+    tip = lobe.centre.plus(site.point.minus(lobe.centre), shell)
+    hangs = piece.entry.role is Role.TRAILING and piece.material.is_axial
+    if not lying and (hangs or (piece.material.is_leaf and piece.is_green and site.level < SKIRT_LEVEL)):
+        return _get_hanging_tip(tip, lobe, surface.frame, SKIRT_STRETCH if piece.entry.may_break_outline else 1.0)
+    if piece.material.is_axial:
+        return tip if tip.z <= above else Vec(tip.x, tip.y, above)
+    limit, radius = max(1.0, shell), piece.head.width_cm / 2
+    for _ in range(3):
+        stretch = _get_widest_stretch(lobe, tip, site.normal, radius)
+        if stretch <= limit:
+            break
+        tip = lobe.centre.plus(tip.minus(lobe.centre), limit / stretch)
+    upright = get_head_extent(piece.material, site.normal, radius)
+    top, bottom = tip.z + upright.top, tip.z + upright.bottom
+    lowest = TABLE_CLEAR_CM - surface.frame.rim_height_cm
+    if surface.frame.bed is None:  # over the side of an open block of foam heads may hang as low as it is
+        lowest = max(LOWEST_SHARE * above, lowest)
+    lift = 0.0 if lying else max(0.0, lowest - bottom)
+    return Vec(tip.x, tip.y, tip.z + min(lift, above - top))
+
+
+def _get_tip_on_frame(piece: Piece, site: Site, shell: float, frame: Frame) -> Vec:
+    """On a covered frame: set back towards the foam by its shell, never above the top nor behind the frame's back."""
+    if not piece.material.is_leaf:
+        shell = min(shell, MOST_SHELL)
+    tip = site.point.plus(site.normal, (shell - 1) * get_over_cm(frame.above_rim_cm))
+    if piece.material.is_leaf and piece.is_green and shell > 1:  # the collar hangs over the side and hides it
+        return Vec(tip.x, tip.y, COLLAR_CLEAR_CM - frame.rim_height_cm)
+    reach = get_head_extent(piece.material, site.normal, piece.head.width_cm / 2)
+    lift = max(0.0, -frame.rim_height_cm - (tip.z + reach.bottom))
+    return Vec(tip.x, tip.y, min(tip.z + lift, frame.above_rim_cm - reach.top))
+
+
+def _drop_below_top(piece: Piece, point: Vec, normal: Vec, above: float) -> Vec:
+    top = point.z + get_head_extent(piece.material, normal, piece.head.width_cm / 2).top
+    return Vec(point.x, point.y, point.z - max(0.0, top - above))
+
+
+def _get_hanging_tip(tip: Vec, lobe: Lobe, frame: Frame, stretch: float) -> Vec:
+    """A leaf at the skirt hangs over the rim and hides it: its tip lower, and drawn in to stay by the outline. It
+    clears the table by a finger."""
+    low = tip.z - min(SKIRT_HANG_CM, SKIRT_HANG_SHARE * frame.above_rim_cm)
+    low = max(low, TABLE_CLEAR_CM - frame.rim_height_cm, lobe.centre.z - LOWEST_IN_LOBE * lobe.half.z)
+    down = abs(low - lobe.centre.z) / lobe.half.z
+    furthest = max(0.0, stretch**lobe.power - down**lobe.power) ** (1 / lobe.power)
+    off = Vec((tip.x - lobe.centre.x) / lobe.half.x, (tip.y - lobe.centre.y) / lobe.get_half_depth(tip.y), 0.0)
+    inwards = min(1.0, furthest / max(off.reach, 1e-9))
+    x, y = tip.x - lobe.centre.x, tip.y - lobe.centre.y
+    return Vec(lobe.centre.x + x * inwards, lobe.centre.y + y * inwards, low)
+
+
+_EIGHTHS = tuple((math.cos(n * math.pi / 4), math.sin(n * math.pi / 4)) for n in range(8))
+
+
+def _get_widest_stretch(lobe: Lobe, centre: Vec, normal: Vec, radius: float) -> float:
+    """How far out the edge of a disc lies at its furthest, at eight points round it."""
+    level = Vec(-normal.y, normal.x, 0.0).unit if normal.reach > 1e-9 else Vec(1.0, 0.0, 0.0)
+    (nx, ny, nz), (lx, ly, lz) = normal, level
+    ux, uy, uz = ny * lz - nz * ly, nz * lx - nx * lz, nx * ly - ny * lx
+    return max(
+        lobe.get_stretch(
+            Vec(
+                centre.x + radius * (cos * lx + sin * ux),
+                centre.y + radius * (cos * ly + sin * uy),
+                centre.z + radius * (cos * lz + sin * uz),
+            )
+        )
+        for cos, sin in _EIGHTHS
+    )

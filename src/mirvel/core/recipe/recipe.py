@@ -1,0 +1,148 @@
+"""The recipe: one document that is priced, drawn, checked, stored and exported.
+
+One document is one rung: the design at one price point. Rungs of a ladder share ``family``. It refers to
+materials by slug; what those are and cost comes from a catalogue beside it (the shop's, or a snapshot).
+"""
+
+from decimal import Decimal
+from enum import StrEnum
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, Field, model_validator
+
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.goods.hard_good import HardGoodUse
+from mirvel.core.goods.material import STRONG_SCENT, Material, Toxicity
+from mirvel.core.house.design import Arranging, HeightRule, SeenFrom
+from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.recipe.entry import MAX_PIECES, Entry
+from mirvel.core.recipe.fit_wishes import Exclusion, FitWishes
+from mirvel.core.recipe.service import Service
+from mirvel.core.values.fact import KEPT, Fact, Slug
+
+_COMPACT = {"form": "compact dome", "density": "full"}  # what version 1 files called a compact stand of the dome
+
+
+def _is_known_form(name: str) -> str:
+    if name not in FORMS:
+        raise ValueError(f"There is no form “{name}”. Choose one of: {', '.join(FORMS)}.")
+    return name
+
+
+FormName = Annotated[str, AfterValidator(_is_known_form), Field(json_schema_extra={"enum": sorted(FORMS)})]
+Price = Annotated[Decimal, Field(gt=0, le=100_000, max_digits=8, decimal_places=2)]
+
+
+class SizeMode(StrEnum):
+    """Where the size of a piece comes from."""
+
+    BY_RULE = "by rule"
+    OWN = "own"
+    FROM_FULLNESS = "from fullness"
+
+
+class Density(StrEnum):
+    """How close the flowers stand: full, or a few stems with air between."""
+
+    FULL = "full"
+    AIRY = "airy"
+
+
+class Size(Fact):
+    """How large the piece is meant to be; own sizes are cm, overall height from the table."""
+
+    mode: SizeMode = SizeMode.BY_RULE
+    rule: HeightRule = HeightRule()
+    own_height_cm: float | None = Field(default=None, gt=0, le=300)
+    own_width_cm: float | None = Field(default=None, gt=0, le=300)
+    density: Density = Density.FULL
+
+    @model_validator(mode="after")
+    def _own_size_is_given(self) -> "Size":
+        if self.mode is SizeMode.OWN and (self.own_height_cm is None or self.own_width_cm is None):
+            raise ValueError("Own size needs both a height and a width. Type both in cm.")
+        return self
+
+
+class Brief(Fact):
+    """What the piece is for, as far as it changes the making."""
+
+    occasion: str = Field(default="", max_length=120, pattern=KEPT)
+    place: str = Field(default="", max_length=120, pattern=KEPT)
+    seen_from: SeenFrom = SeenFrom.ALL_ROUND
+    across_table: bool = Field(default=False, description="people talk across it, so the sight-line counts")
+    days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
+    lasts_days: int = Field(default=0, ge=0, le=60, description="days it is to look good; 0 where nobody asked")
+    refilled: bool = Field(default=True, description="somebody tops up its water")
+    exclude: tuple[Exclusion, ...] = Field(default=(), max_length=3, description="what a fit may not bring in")
+    service: Service | None = Field(default=None, description="what a family was asked, and the times")
+
+    @property
+    def promised_days(self) -> float:
+        """How many days its flowers are to last: as asked, and as its service takes."""
+        return max(float(self.lasts_days), self.service.lasting_days if self.service else 0.0)
+
+    def rules_out(self, material: Material) -> bool:
+        """Whether a material may not be brought in: for its scent, pollen or poison, or because it is over too soon."""
+        return (
+            (Exclusion.SCENT in self.exclude and material.scent >= STRONG_SCENT)
+            or (Exclusion.POLLEN in self.exclude and material.pollen)
+            or (Exclusion.PETS in self.exclude and material.toxicity is not Toxicity.NONE)
+            or material.is_over_before(self.promised_days)
+        )
+
+
+class Schools(Fact):
+    """Where this recipe departs from the house rules; None follows the house."""
+
+    pricing: PricingSchool | None = None
+    pieces: PiecePolicy | None = None
+
+
+class Recipe(Fact):
+    """A recipe at one price point, whole."""
+
+    format: Literal["mirvel recipe"] = "mirvel recipe"
+    version: Literal[1] = 1
+    name: str = Field(min_length=1, max_length=80, pattern=KEPT)
+    family: Slug
+    price_point: Price
+    form: FormName = "all-round dome"
+    arranging: Arranging = Arranging()
+    brief: Brief = Brief()
+    size: Size = Size()
+    container: Slug
+    mechanics: Mechanics = Mechanics.TAPE_GRID
+    foam_above_rim_cm: float = Field(default=2.5, ge=0, le=15)
+    hard_goods: tuple[HardGoodUse, ...] = Field(default=(), max_length=60)
+    entries: tuple[Entry, ...] = Field(default=(), max_length=60, description="in build order")
+    minutes: Decimal = Field(default=Decimal(15), ge=0, le=600, decimal_places=1)
+    schools: Schools = Schools()
+    fit: FitWishes = FitWishes()
+    notes: str = Field(default="", max_length=2000, pattern=KEPT)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _read_older_stand(cls, found: Any) -> Any:
+        size = found.get("size") if isinstance(found, dict) else None
+        if isinstance(size, dict) and size.get("density") == "compact":
+            return {**found, "form": _COMPACT["form"], "size": {**size, "density": _COMPACT["density"]}}
+        return found
+
+    @model_validator(mode="after")
+    def _entries_have_their_own_ids(self) -> "Recipe":
+        ids = [entry.id for entry in self.entries]
+        if len(set(ids)) != len(ids):
+            raise ValueError("Two entries have the same id. Give each entry an id of its own.")
+        total = sum(entry.pieces for entry in self.entries)
+        if total > MAX_PIECES:
+            raise ValueError(f"The recipe has {total} pieces; a piece holds {MAX_PIECES} at most. Take some out.")
+        return self
+
+    def name_entry(self, entry_id: str) -> str:
+        """An entry as problems name it, by its line: "entry 3"."""
+        return f"entry {[entry.id for entry in self.entries].index(entry_id) + 1}"
+
+    def get_entry(self, entry_id: str) -> Entry | None:
+        return next((entry for entry in self.entries if entry.id == entry_id), None)

@@ -1,0 +1,232 @@
+"""The inside of a container, and what holds the stems in it: where a stem's ray ends.
+
+One shape serves vases, foam, pin holders and the tied bunch: walls that run straight from a top to a bottom, or swell
+to a belly (draw in to a waist) half way down; round or cornered in plan, as deep as wide or not (ovals, troughs). Of
+several vessels each is a hollow beside the others.
+"""
+
+import math
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mirvel.core.goods.container import BELLY_POWER, Container, ContainerKind
+from mirvel.core.goods.material import Material
+from mirvel.core.space.vectors import Vec, get_lean_deg
+from mirvel.core.vessels.beds import Bed
+
+FOAM_CLEARANCE_CM = 0.5
+LEAST_IN_FOAM_CM = 1.3  # "at least half an inch, in a thin ring": common practice, no published source
+Numbers = NDArray[np.float64]
+_STEPS, _LAYERS, _ON_THE_WALL_CM = 60, 600, 1e-7
+MAX_LEAN_DEG = 75.0
+END_UNDER_WATER_CM = 2.5
+# How wide foam is of the inside it stands in; baskets take half a brick, one or two by their size (common practice, no
+# published source).
+FOAM_IN_MOUTH, FOAM_IN_BASKET = 0.94, 0.7
+PIN_HOLDER_HALF_CM, PIN_HOLDER_HIGH_CM = 3.5, 2.0  # a 7 cm holder
+FOAM_DEPTH_HEAVY_CM = 5.0
+HEAVY_STEM_MM = 8.0
+TALL_STEM_CM = 40.0
+THIN_FOAM_CM, THIN_SHARE = 6.0, 0.5  # 1.9 and 2.5 cm: "1.3 to 2.5 cm in a ring", common practice, no published source
+FOAM_DEPTH_CM = 3.8  # "minimum so that the flower drinks and lasts": common practice, no published source
+
+
+@dataclass(frozen=True)
+class Hollow:
+    """A space between ``top_z`` and ``bottom_z`` (cm from the rim), half as wide as given at each.
+
+    ``square`` hollows have their sides across x and y; ``ratio`` is depth over width, front to back; ``middle_x``
+    where the hollow stands; ``belly_cm`` how much further out than straight its wall is half way down.
+    """
+
+    top_half_cm: float
+    bottom_half_cm: float
+    top_z: float
+    bottom_z: float
+    square: bool
+    ratio: float = 1.0
+    middle_x: float = 0.0
+    belly_cm: float = 0.0
+
+    def _get_round(self, point: Vec, *, moved: bool = True) -> Vec:
+        """A point (or, not moved, a direction) as it lies in the hollow drawn out to be as deep as wide."""
+        return Vec(point.x - (self.middle_x if moved else 0.0), point.y / self.ratio, point.z)
+
+    def get_half_width(self, z: float) -> float:
+        """Half the width at a height, between (or beyond) top and bottom."""
+        share = (self.top_z - z) / (self.top_z - self.bottom_z)
+        straight = self.top_half_cm + (self.bottom_half_cm - self.top_half_cm) * share
+        if not self.belly_cm or not 0.0 < share < 1.0:
+            return straight
+        return straight + self.belly_cm * float(math.sin(math.pi * share) ** BELLY_POWER)
+
+    def get_edge_distance(self, direction: Vec, z: float) -> float:
+        """Distance from the hollow's axis to the wall at a height, in the direction's clock position."""
+        half = self.get_half_width(z)
+        flat = math.hypot(direction.x, direction.y)
+        if flat < 1e-9:
+            return half
+        x, y = abs(direction.x) / flat, abs(direction.y) / flat / self.ratio
+        return half / (max(x, y) if self.square else math.hypot(x, y))
+
+    def get_edge_distances(self, offsets: Numbers, z: float) -> Numbers:
+        """The same in the directions of many points off the axis, shape (n, 2) and (n,); the axis itself is as far
+        from the wall as its half width."""
+        flat = np.maximum(np.hypot(offsets[:, 0], offsets[:, 1]), 1e-12)
+        x, y = np.abs(offsets[:, 0]) / flat, np.abs(offsets[:, 1]) / flat / self.ratio
+        reach = np.maximum(x, y) if self.square else np.hypot(x, y)
+        distances: Numbers = self.get_half_width(z) / np.where(flat > 1e-9, reach, 1.0)
+        return distances
+
+    def get_exit_distance(self, start: Vec, direction: Vec) -> float:
+        """How far a ray runs from ``start`` inside the hollow along a unit ``direction`` that goes down.
+
+        Returns cm to the wall or the bottom, whichever comes first.
+        """
+        start, direction = self._get_round(start), self._get_round(direction, moved=False)
+        to_bottom = (start.z - self.bottom_z) / -direction.z if direction.z < -1e-9 else math.inf
+        if self.belly_cm:
+            return self._get_first_outside(start, direction, to_bottom)
+        walls = self._get_square_walls(start, direction) if self.square else self._get_round_wall(start, direction)
+        return min(to_bottom, walls)
+
+    def _get_first_outside(self, start: Vec, direction: Vec, most: float) -> float:
+        """How far a ray runs before it is outside a curved wall: found in steps, then halved down. A start on the
+        wall itself counts as inside."""
+
+        def is_inside(run: float) -> bool:
+            x, y = start.x + run * direction.x, start.y + run * direction.y
+            across = max(abs(x), abs(y)) if self.square else math.hypot(x, y)
+            return across <= self.get_half_width(start.z + run * direction.z) + _ON_THE_WALL_CM
+
+        within = 0.0
+        for number in range(1, _STEPS + 1):
+            outside = most * number / _STEPS
+            if not is_inside(outside):
+                break
+            within = outside
+        else:
+            return most
+        while outside - within > _ON_THE_WALL_CM:
+            middle = (within + outside) / 2
+            within, outside = (middle, outside) if is_inside(middle) else (within, middle)
+        return within
+
+    def _get_taper(self) -> float:
+        """Change of half width per cm upwards."""
+        return (self.top_half_cm - self.bottom_half_cm) / (self.top_z - self.bottom_z)
+
+    def _get_square_walls(self, start: Vec, direction: Vec) -> float:
+        taper = self._get_taper()
+        half = self.get_half_width(start.z)
+        distances = [math.inf]
+        for at, along in ((start.x, direction.x), (start.y, direction.y)):
+            for side in (1.0, -1.0):
+                closing = side * along - taper * direction.z
+                if closing > 1e-9:
+                    distances.append((half - side * at) / closing)
+        return max(0.0, min(distances))
+
+    def _get_round_wall(self, start: Vec, direction: Vec) -> float:
+        taper = self._get_taper()
+        half = self.get_half_width(start.z)
+        a = direction.x**2 + direction.y**2 - (taper * direction.z) ** 2
+        b = start.x * direction.x + start.y * direction.y - half * taper * direction.z
+        c = start.x**2 + start.y**2 - half**2
+        if abs(a) < 1e-12:
+            return max(0.0, -c / (2 * b)) if b > 1e-12 else math.inf
+        under = b * b - a * c
+        if under < 0:
+            return math.inf
+        roots = [(-b + sign * math.sqrt(under)) / a for sign in (1.0, -1.0)]
+        # Crossings with the cone's other half do not count. A ray flatter than the wall enters behind the start (or
+        # at it, for a stem that enters at the edge) and leaves ahead; a steeper one only ever leaves.
+        crossings = [root for root in roots if half + taper * direction.z * root > 0]
+        if a > 0:
+            return max(0.0, max(crossings, default=math.inf))
+        ahead = [root for root in crossings if root > 1e-9]
+        return min(ahead, default=math.inf if c < -1e-9 else 0.0)
+
+
+def get_way_down(measured_to: Vec, start: Vec) -> Vec:
+    """The way a stem goes on below its entry point, as a unit direction: straight on from what it carries, never
+    flatter than 75° from the vertical, and never up."""
+    lean = get_lean_deg(measured_to.minus(start))
+    return lean_over(start.minus(measured_to).unit, min(lean, MAX_LEAN_DEG))
+
+
+def lean_over(down: Vec, lean_deg: float) -> Vec:
+    """A downward direction at the same clock position and another lean."""
+    if down.reach < 1e-9:
+        return Vec(0.0, 0.0, -1.0)
+    flat = math.sin(math.radians(lean_deg)) / down.reach
+    return Vec(down.x * flat, down.y * flat, -math.cos(math.radians(lean_deg)))
+
+
+def get_foam_depth_cm(material: Material, visible_cm: float, foam: Hollow | Bed) -> float:
+    """How deep a stem goes into foam: 5 cm when heavy or tall, 3.8 cm otherwise, half as deep in the thin foam of a
+    frame (common practice)."""
+    thin = THIN_SHARE if foam.top_z - foam.bottom_z <= THIN_FOAM_CM else 1.0
+    is_heavy = material.stem_diameter_mm >= HEAVY_STEM_MM or visible_cm >= TALL_STEM_CM
+    return thin * (FOAM_DEPTH_HEAVY_CM if is_heavy else FOAM_DEPTH_CM)
+
+
+def get_inside(container: Container, vessel: int = 0) -> Hollow:
+    """The inside of a container (of one of its vessels), rim to floor; inner foot is the outer foot less its walls."""
+    mouth, side = container.mouth_cm / 2, container.side_cm
+    foot = max(0.5, container.vessel_base_cm / 2 - side)
+    return Hollow(
+        mouth,
+        foot,
+        0.0,
+        -container.depth_cm,
+        container.is_cornered,
+        container.mouth_ratio,
+        container.vessel_offsets[vessel],
+        container.belly_cm / 2 - side - (mouth + foot) / 2 if container.belly_cm else 0.0,
+    )
+
+
+def get_foam(container: Container, above_rim_cm: float) -> Hollow:
+    """The foam in a container, standing above its rim; it never swells into a belly."""
+    inside = get_inside(container)
+    foot = min(inside.bottom_half_cm, inside.top_half_cm) if inside.belly_cm else inside.bottom_half_cm
+    in_basket = container.kind is ContainerKind.BASKET
+    return replace(
+        inside,
+        top_half_cm=inside.top_half_cm * (FOAM_IN_BASKET if in_basket else FOAM_IN_MOUTH),
+        bottom_half_cm=foot * (FOAM_IN_BASKET if in_basket else 1.0),
+        top_z=above_rim_cm,
+        belly_cm=0.0,
+    )
+
+
+def get_pin_holder(container: Container) -> Hollow:
+    """A pin holder on the floor of a container."""
+    half = min(PIN_HOLDER_HALF_CM, container.base_cm / 2)
+    floor = -container.depth_cm
+    return Hollow(half, half, min(-0.5, floor + PIN_HOLDER_HIGH_CM), floor, square=False)
+
+
+@lru_cache(maxsize=512)
+def get_water_depth_cm(container: Container) -> float:
+    """Depth of the working fill over the floor, from its volume and the shape of the inside.
+
+    The inside is summed up in thin frustums; never deeper than the container. Vessels side by side share the fill.
+    """
+    inside = get_inside(container)
+    depths = np.linspace(0.0, container.depth_cm, _LAYERS + 1)
+    halves = np.array([inside.get_half_width(inside.bottom_z + depth) for depth in depths.tolist()])
+    low, high = halves[:-1], halves[1:]
+    section = (4.0 if inside.square else math.pi) * inside.ratio * container.vessels
+    layers = section * np.diff(depths) / 3 * (low * low + low * high + high * high)
+    return float(np.interp(container.water_ml, np.concatenate([[0.0], layers.cumsum()]), depths))
+
+
+def get_least_drop_cm(container: Container) -> float:
+    """How far below the rim a stem has to end so that it drinks."""
+    dry = container.depth_cm - get_water_depth_cm(container)
+    return min(container.depth_cm, dry + END_UNDER_WATER_CM)
