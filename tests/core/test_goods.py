@@ -15,7 +15,7 @@ from mirvel.core.goods.editing import format_months, get_slug, make, read_fact, 
 from mirvel.core.goods.facts import Role
 from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
 from mirvel.core.goods.hazards import HAZARDS
-from mirvel.core.goods.material import StemKind
+from mirvel.core.goods.material import Material, StemKind
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.cautions import get_cautions
 from mirvel.core.pricing.drift import get_costs, get_culprits, get_drift
@@ -23,8 +23,14 @@ from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.recipe import Brief, Recipe
 from mirvel.core.values.problems import BadInput
 from mirvel.core.working import work_out
-from mirvel.demo import get_recipes
+from mirvel.demo import get_catalogue, get_recipes
 from tests import strategies
+
+
+def rosy(life_min_days: int | None) -> Material:
+    """A rose that lasts at least so long."""
+    rose = get_catalogue().materials["rose-standard"]
+    return Material.model_validate({**rose.model_dump(), "life_min_days": life_min_days})
 
 
 def test_the_catalogue_is_enough_for_real_work_and_says_where_it_is_from(catalogue: Catalogue) -> None:
@@ -133,6 +139,31 @@ def test_retired_twice_charged_and_short_lived_goods_are_told(catalogue: Catalog
     ringed = catalogue.model_copy(update={"containers": {**catalogue.containers, pad.slug: pad}})
     twice = use_hard_good(set_container(slipway, ringed, pad.slug).recipe, ringed, "foam-ring-25", "1").recipe
     assert "twice-foam-ring-25" in get_checks(twice, ringed)
+
+
+def test_made_ahead_pieces_drink_age_and_harm_as_what_they_are_made_of(catalogue: Catalogue, slipway: Recipe) -> None:
+    made = {
+        slug: catalogue.get_assembly_as_material(each, next(iter(each.colours)), field="made ahead")
+        for slug, each in catalogue.assemblies.items()
+    }
+    assert not made["bow-five"].drinks
+    assert made["fruit-stick"].is_over_before(4)  # it keeps three days
+    assert not made["fruit-stick"].is_over_before(2)
+    gerbera = catalogue.materials["gerbera-mini"]
+    assert made["gerbera-wired"].drinks
+    assert made["gerbera-wired"].life_min_days == gerbera.life_min_days
+    lily = next(each for each in catalogue.materials.values() if "cats" in each.hazards)
+    parts = catalogue.assemblies["gerbera-wired"].stems
+    tubed = catalogue.assemblies["gerbera-wired"].model_copy(
+        update={"stems": (parts[0].model_copy(update={"material": lily.slug, "colour": next(iter(lily.colours))}),)}
+    )
+    assert not catalogue.get_assembly_as_material(tubed, "white", field="made ahead").safe_with_cats
+    bare = rebuild(slipway, entries=[each for each in slipway.entries if each.material != "bow-five"])
+    bowed = add_entry(bare, catalogue, "bow-five").recipe
+    takes = [work_out(each, catalogue, HouseRules()).water.a_day_ml for each in (bare, bowed)]
+    assert takes[0] == pytest.approx(takes[1])
+    assert rosy(0).is_over_before(1)
+    assert not rosy(None).is_over_before(1)
 
 
 def test_a_form_stands_only_in_what_it_can_be_made_in(catalogue: Catalogue, slipway: Recipe) -> None:

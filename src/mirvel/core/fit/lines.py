@@ -260,9 +260,14 @@ def _draft(
         footprint_cm2=0.0 if material.is_leaf else head.footprint_cm2,
         mass_cm2=get_mass_cm2(material, head, rules),
         section_cm2=(material.stem_diameter_mm / 10) ** 2,
-        life_days=material.life_min_days or material.life_max_days or _USUAL_LIFE_DAYS,
+        life_days=_get_life_days(material),
         minutes=minutes + MINUTES_A_PIECE,
     )
+
+
+def _get_life_days(material: Material) -> int:
+    known = (days for days in (material.life_min_days, material.life_max_days) if days is not None)
+    return next(known, _USUAL_LIFE_DAYS)
 
 
 def _get_usual_cost(draft: _Draft, pools: list[Pool]) -> int:

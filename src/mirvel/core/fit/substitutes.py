@@ -13,7 +13,7 @@ from mirvel.core.changing.changes import get_entry, rebuild
 from mirvel.core.fit.mass import get_mass_cm2
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.colours import get_difference
-from mirvel.core.goods.facts import Mechanics, PieceSize
+from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.goods.heads import get_head
 from mirvel.core.goods.material import STRONG_SCENT, Fitness, Material, Toxicity
 from mirvel.core.house.rules import HouseRules
@@ -43,6 +43,50 @@ class Substitute:
     money: Money
 
 
+@dataclass(frozen=True)
+class _Asked:
+    """What a substitute is wanted for, and with what it is found."""
+
+    recipe: Recipe
+    entry: Entry
+    own: Material
+    catalogue: Catalogue
+    rules: HouseRules
+    month: int | None
+    stock: Mapping[tuple[str, str], int] | None
+
+    @property
+    def room(self) -> int:
+        """How many pieces may stand in: what the recipe's other entries leave."""
+        return MAX_PIECES - sum(each.pieces for each in self.recipe.entries if each.id != self.entry.id)
+
+    def takes(self, material: Material) -> bool:
+        """Whether a material may stand in: still used, not ruled out, in the role, leaf for leaf, fresh for fresh."""
+        return not (
+            material.slug == self.own.slug
+            or material.retired
+            or self.recipe.brief.rules_out(material)
+            or self.entry.role not in material.roles
+            or material.is_leaf != self.own.is_leaf
+            or material.is_artificial != self.own.is_artificial
+        )
+
+
+@dataclass(frozen=True)
+class _Likeness:
+    """How near a material comes: its colour, how far off that is, and what is unlike, in words, with its weight."""
+
+    material: Material
+    colour: str
+    difference: float
+    parts: Mapping[str, float]
+
+    @property
+    def rank(self) -> tuple[float, str]:
+        score = sum(self.parts.values()) + _OTHER_ROLE * self.difference / _COLOUR_FAR
+        return round(score, 9), self.material.slug
+
+
 def find_substitutes(
     recipe: Recipe,
     entry_id: str,
@@ -57,55 +101,62 @@ def find_substitutes(
     Raises BadInput where there is no such entry, UnknownGoods."""
     entry = get_entry(recipe, entry_id)
     own = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry_id))
-    ranked = []
-    for material in catalogue.materials.values():
-        if material.slug == own.slug or material.retired or recipe.brief.rules_out(material):
-            continue
-        if entry.role not in material.roles or material.is_leaf != own.is_leaf:
-            continue
-        colour, difference = _find_colour(material, own.colours[entry.colour])
-        parts = dict(_compare(own, material, entry, recipe, month))
-        if stock is not None and not stock.get((material.slug, colour)):
-            parts["none in the cooler"] = _STOCK
-        score = sum(parts.values()) + _OTHER_ROLE * difference / _COLOUR_FAR
-        ranked.append((round(score, 9), material.slug, material, colour, difference, parts))
-    ranked.sort(key=lambda each: each[:2])
-    found = []
-    for _, _, material, colour, difference, parts in ranked[:most]:
-        found.append(_describe(recipe, entry, own, material, colour, difference, parts, catalogue, rules))
-    return tuple(found)
+    asked = _Asked(recipe, entry, own, catalogue, rules, month, stock)
+    alike = (_get_likeness(material, asked) for material in catalogue.materials.values() if asked.takes(material))
+    nearest = sorted(alike, key=lambda each: each.rank)[:most]
+    return tuple(_get_substitute(each, asked) for each in nearest)
 
 
-def _find_colour(material: Material, wanted: str) -> tuple[str, float]:
+def _get_likeness(material: Material, asked: _Asked) -> _Likeness:
+    colour, difference = _get_nearest_colour(material, asked.own.colours[asked.entry.colour])
+    parts = {
+        **dict(_compare_looks(asked.own, material, asked.entry.role)),
+        **dict(_compare_lasting(asked.own, material, refilled=asked.recipe.brief.refilled)),
+        **dict(_compare_use(asked.own, material, asked)),
+    }
+    if asked.stock is not None and not asked.stock.get((material.slug, colour)):
+        parts["none in the cooler"] = _STOCK
+    return _Likeness(material, colour, difference, parts)
+
+
+def _get_nearest_colour(material: Material, wanted: str) -> tuple[str, float]:
     """The colour of a material nearest to a wanted one, and how far off it is."""
     return min(
         ((name, get_difference(wanted, colour)) for name, colour in material.colours.items()), key=lambda each: each[1]
     )
 
 
-def _compare(
-    own: Material, other: Material, entry: Entry, recipe: Recipe, month: int | None
-) -> Iterator[tuple[str, float]]:
-    """What is unlike, in words, and how much it weighs."""
+def _compare_looks(own: Material, other: Material, role: Role) -> Iterator[tuple[str, float]]:
+    """What looks unlike, in words, and how much it weighs."""
     if other.form is not own.form:
         yield f"{other.form.value} for {own.form.value}", _FORM
     elif other.habit != own.habit:
         yield "another habit", _HABIT
-    if other.default_role is not entry.role:
+    if other.default_role is not role:
         yield f"usually {other.default_role.value}", _OTHER_ROLE
     ratio = other.head_open_cm / own.head_open_cm
     if abs(math.log(ratio)) > 0.1:
         yield f"{'larger' if ratio > 1 else 'smaller'} heads", _SIZE * abs(math.log(ratio))
     if other.stem_length_cm < 0.8 * own.stem_length_cm:
         yield "shorter stems", _SIZE * (1 - other.stem_length_cm / own.stem_length_cm)
-    shorter = (own.life_min_days or 0) - (other.life_min_days or 0)
-    if own.life_min_days and other.life_min_days and shorter > 0:
+
+
+def _compare_lasting(own: Material, other: Material, *, refilled: bool) -> Iterator[tuple[str, float]]:
+    """The two lives, where both are known; sturdy ones come first where nobody tops up the water."""
+    if own.life_min_days is None or other.life_min_days is None:
+        return
+    shorter = own.life_min_days - other.life_min_days
+    if shorter > 0:
         yield f"lasts {shorter} days less", _LIFE * shorter
-    if not recipe.brief.refilled and shorter < 0 and own.life_min_days:  # sturdy ones where nobody tops up the water
+    if not refilled and shorter < 0:
         yield f"lasts {-shorter} days longer", -_STURDY * min(-shorter, _STURDY_DAYS)
-    if recipe.mechanics is Mechanics.FOAM and other.in_foam is not Fitness.GOOD:
+
+
+def _compare_use(own: Material, other: Material, asked: _Asked) -> Iterator[tuple[str, float]]:
+    """What is unlike in the hand and for whom it is, and what the shop itself names."""
+    if asked.recipe.mechanics is Mechanics.FOAM and other.in_foam is not Fitness.GOOD:
         yield f"{other.in_foam.value} in foam", _FOAM[other.in_foam]
-    if month is not None and month not in other.season:
+    if asked.month is not None and asked.month not in other.season:
         yield "out of season", _SEASON
     if other.scent >= STRONG_SCENT > own.scent:
         yield "strong scent", _SCENT
@@ -115,30 +166,22 @@ def _compare(
         yield "named as a substitute by the shop", _HOUSE_CHOICE
 
 
-def _describe(
-    recipe: Recipe,
-    entry: Entry,
-    own: Material,
-    other: Material,
-    colour: str,
-    difference: float,
-    parts: Mapping[str, float],
-    catalogue: Catalogue,
-    rules: HouseRules,
-) -> Substitute:
+def _get_substitute(like: _Likeness, asked: _Asked) -> Substitute:
+    """A likeness with the count that keeps the look, as far as the money and the room in the recipe go."""
+    recipe, entry, other = asked.recipe, asked.entry, like.material
     piece = PieceSize.LATERAL if other.pieces_per_stem > 1 else PieceSize.STEM
-    day = (recipe.brief.days_to_viewing, rules.opening_at_delivery)
+    day = (recipe.brief.days_to_viewing, asked.rules.opening_at_delivery)
     before, after = (
-        get_mass_cm2(material, get_head(material, size, *day), rules)
-        for material, size in ((own, entry.piece), (other, piece))
+        get_mass_cm2(material, get_head(material, size, *day), asked.rules)
+        for material, size in ((asked.own, entry.piece), (other, piece))
     )
-    pieces = min(MAX_PIECES, max(1 if entry.pieces else 0, round(entry.pieces * before / after)))
+    pieces = min(asked.room, max(1 if entry.pieces else 0, round(entry.pieces * before / after)))
 
     def swap(count: int) -> Recipe:
         fresh = {
             **entry.model_dump(),
             "material": other.slug,
-            "colour": colour,
+            "colour": like.colour,
             "piece": piece,
             "pieces": count,
             "pins": (),
@@ -147,11 +190,12 @@ def _describe(
         return rebuild(recipe, entries=[fresh if each.id == entry.id else each for each in recipe.entries])
 
     swapped = swap(pieces)
-    money = get_money(swapped, catalogue, rules)
+    money = get_money(swapped, asked.catalogue, asked.rules)
     while money.room_left < 0 and pieces > 1:  # the money has the last word over the look
         pieces -= 1
         swapped = swap(pieces)
-        money = get_money(swapped, catalogue, rules)
-    seen = "no difference to see" if difference < 2 else f"colour {difference:.0f} off, where 2 is just seen"
-    spent = get_money(recipe, catalogue, rules).spent
-    return Substitute(other, colour, pieces, difference, money.spent - spent, (seen, *parts), swapped, money)
+        money = get_money(swapped, asked.catalogue, asked.rules)
+    off = like.difference
+    seen = "no difference to see" if off < 2 else f"colour {off:.0f} off, where 2 is just seen"
+    spent = get_money(recipe, asked.catalogue, asked.rules).spent
+    return Substitute(other, like.colour, pieces, off, money.spent - spent, (seen, *like.parts), swapped, money)

@@ -1,15 +1,16 @@
 """Everything a recipe may name, by slug."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from enum import StrEnum
+from typing import Any
 
 from pydantic import Field
 
 from mirvel.core.goods.assembly import Assembly
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.hard_good import HardGood
-from mirvel.core.goods.material import Material, StemType
+from mirvel.core.goods.material import MOST_LIFE_DAYS, Material, StemKind, StemType, Toxicity
 from mirvel.core.values.fact import Fact
 from mirvel.core.values.problems import Problem, UnknownGoods
 
@@ -61,7 +62,8 @@ class Catalogue(Fact):
         return self.materials[slug]
 
     def get_assembly_as_material(self, assembly: Assembly, colour: str, *, field: str) -> Material:
-        """An assembly as the piece that is placed and drawn: unbroken, of its own size, at the cost of its parts."""
+        """An assembly as the piece that is placed and drawn: unbroken, of its own size, at the cost of its parts; it
+        drinks as its stems do, lasts as long as the shortest-lived of them, and is as harmful as the worst."""
         parts = [self.get_stem(part.material, part.colour or colour, field=field) for part in assembly.stems]
         stems = sum(
             (part.pieces * each.cost / each.pieces_per_stem for part, each in zip(assembly.stems, parts, strict=True)),
@@ -79,8 +81,7 @@ class Catalogue(Fact):
             pieces_per_stem=1,
             stem_length_cm=assembly.stem_length_cm,
             stem_diameter_mm=assembly.stem_diameter_mm,
-            stem_type=StemType.NONE,
-            delicate=any(part.delicate for part in parts),
+            **_get_nature(assembly, parts),
             hazards=tuple(dict.fromkeys(hazard for part in parts for hazard in part.hazards)),
             colours=assembly.colours,
             retired=assembly.retired,
@@ -122,6 +123,22 @@ class Catalogue(Fact):
         if slug not in self.hard_goods:
             raise UnknownGoods(_unknown(field, "hard good", slug, self.hard_goods))
         return self.hard_goods[slug]
+
+
+def _get_nature(assembly: Assembly, parts: Sequence[Material]) -> dict[str, Any]:
+    """What an assembly has from its stems; one without any (a bow, fruit on a stick) takes no water and lasts as long
+    as it keeps."""
+    lives = [part.life_min_days for part in parts if not part.is_artificial and part.life_min_days is not None]
+    kinds = {part.kind for part in parts}
+    return {
+        "kind": StemKind.ARTIFICIAL if kinds == {StemKind.ARTIFICIAL} else StemKind.FLOWER,
+        "stem_type": next((part.stem_type for part in parts if part.drinks), StemType.NONE),
+        "life_min_days": min(lives, default=None if parts else min(MOST_LIFE_DAYS, assembly.shelf_life_hours // 24)),
+        "delicate": any(part.delicate for part in parts),
+        "scent": max((part.scent for part in parts), default=0),
+        "pollen": any(part.pollen for part in parts),
+        "toxicity": max((part.toxicity for part in parts), key=list(Toxicity).index, default=Toxicity.NONE),
+    }
 
 
 def _not_in_colour(good: Material | Assembly, colour: str, field: str) -> Problem:

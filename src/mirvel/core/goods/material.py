@@ -1,6 +1,5 @@
 """A material: a stem as bought, with the facts that judging, conditioning, pricing and drawing need."""
 
-import math
 from collections.abc import Mapping
 from enum import StrEnum
 from typing import Annotated, Self
@@ -14,6 +13,7 @@ Month = Annotated[int, Field(ge=1, le=12)]
 Grade = Annotated[int, Field(ge=0, le=3)]
 ALL_YEAR = tuple(range(1, 13))
 STRONG_SCENT = 2
+MOST_LIFE_DAYS = 730
 
 
 class StemKind(StrEnum):
@@ -29,7 +29,7 @@ class StemKind(StrEnum):
 
 
 class StemType(StrEnum):
-    """How a stem takes water and a cut."""
+    """How a stem takes water and a cut; NONE takes no water at all."""
 
     FIRM = "firm"
     WOODY = "woody"
@@ -87,8 +87,8 @@ class Material(Fact):
     stem_type: StemType = StemType.FIRM
     growth_cm_per_day: float = Field(default=0, ge=0, le=5)
     opens_in_days: int | None = Field(default=None, ge=0, le=30)
-    life_min_days: int | None = Field(default=None, ge=0, le=730)
-    life_max_days: int | None = Field(default=None, ge=0, le=730)
+    life_min_days: int | None = Field(default=None, ge=0, le=MOST_LIFE_DAYS)
+    life_max_days: int | None = Field(default=None, ge=0, le=MOST_LIFE_DAYS)
     condition_hours: int = Field(default=2, ge=0, le=72)
     out_of_water_hours: float | None = Field(default=None, ge=0, le=1000)
     in_foam: Fitness = Fitness.GOOD
@@ -145,9 +145,18 @@ class Material(Fact):
         green = self.kind in {StemKind.FOLIAGE, StemKind.GRASS}
         return self.form in LEAF_FORMS or (green and self.form in {HeadForm.DRAPE, HeadForm.PLUME})
 
+    @property
+    def is_artificial(self) -> bool:
+        return self.kind is StemKind.ARTIFICIAL
+
+    @property
+    def drinks(self) -> bool:
+        """Whether it takes up water; moss, ribbon, fruit and what is artificial do not."""
+        return not self.is_artificial and self.stem_type is not StemType.NONE
+
     def is_over_before(self, days: float) -> bool:
         """Whether its shortest life, where that is known, is less than so many days; what is artificial never is."""
-        return self.kind is not StemKind.ARTIFICIAL and (self.life_min_days or math.inf) < days
+        return not self.is_artificial and self.life_min_days is not None and self.life_min_days < days
 
     @property
     def is_ball(self) -> bool:

@@ -9,7 +9,6 @@ from mirvel.core.goods.container import Container, ContainerKind
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.hazards import HAZARDS
-from mirvel.core.goods.material import StemKind
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.vessels.beds import has_bed
 
@@ -62,13 +61,12 @@ def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
 
 
 def _is_dry(recipe: Recipe, catalogue: Catalogue) -> bool:
-    """Whether all of its stems are artificial, so that its foam is not soaked."""
-    kinds = {
-        catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id)).kind
-        for entry in recipe.entries
-        if entry.pieces
-    }
-    return kinds == {StemKind.ARTIFICIAL}
+    """Whether none of its stems drinks, so that its foam is not soaked."""
+    placed = [entry for entry in recipe.entries if entry.pieces]
+    return bool(placed) and not any(
+        catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id)).drinks
+        for entry in placed
+    )
 
 
 def _get_frame_cautions(recipe: Recipe, container: Container, catalogue: Catalogue) -> Iterator[Caution]:

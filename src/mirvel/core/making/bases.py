@@ -10,7 +10,6 @@ import numpy as np
 
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics
-from mirvel.core.goods.material import StemKind
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.entry_points import HOLE_WALL_CM
 from mirvel.core.recipe.recipe import Recipe
@@ -107,12 +106,12 @@ def _get_foam_plan(foam: Hollow, stems: tuple[Cut, ...]) -> FoamPlan:
 
 
 def _get_bed_plan(container: Container, stems: tuple[Cut, ...]) -> FoamPlan:
-    """A frame's foam; one for artificial stems stays dry."""
+    """A frame's foam; one whose stems do not drink stays dry."""
     bed, cuts = get_bed(container), get_brick_cuts(container)
     left, right, front, back = bed.outline.box
     nearest, too_close, through = _get_gaps(stems)
     on_top = sum(cut.place.start.z > bed.top_z - 1e-6 for cut in stems)
-    is_dry = bool(stems) and all(cut.place.material.kind is StemKind.ARTIFICIAL for cut in stems)
+    is_dry = bool(stems) and not any(cut.place.material.drinks for cut in stems)
     used, volume = sum((cut.bricks for cut in cuts), Fraction(0)), _get_bed_ml(container, bed, cuts)
     return FoamPlan(
         bricks=used if cuts or container.foam_included else get_bricks(bed.volume_ml),

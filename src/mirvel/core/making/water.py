@@ -1,12 +1,12 @@
 """Water without refill: what foam or vase holds against what the stems take up, for the days that are promised.
 
 Uptake is reckoned by the head: so many ml a day for each cm² it shows and a little for each leafy stem (assumptions of
-ours; a shop measures its own). Foam gives up most of what it holds. Artificial stems drink nothing.
+ours; a shop measures its own). Foam gives up most of what it holds. Artificial stems, ribbon, fruit and moss drink
+nothing.
 """
 
 from dataclasses import dataclass
 
-from mirvel.core.goods.material import StemKind
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Place
 
@@ -29,7 +29,7 @@ class Water:
 
 def get_uptake_ml(place: Place) -> float:
     """What one piece takes up in a day."""
-    if place.material.kind is StemKind.ARTIFICIAL:
+    if not place.material.drinks:
         return 0.0
     return ML_PER_LEAF_DAY if place.material.is_leaf else ML_PER_CM2_DAY * place.head.footprint_cm2
 
