@@ -3,6 +3,7 @@
 import math
 
 import numpy as np
+from markupsafe import Markup
 
 from mirvel.core.goods.container import Container, ContainerKind
 from mirvel.core.making.cuts import Cut
@@ -12,7 +13,7 @@ from mirvel.core.vessels.beds import Bed
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import FOAM, FOAM_EDGE, FOAM_IN_SHADE, INK, mix
 from mirvel.drawing.pieces import Brush, draw_stem
-from mirvel.drawing.svg import closed, path, smooth, tag
+from mirvel.drawing.svg import closed, join, path, smooth, tag
 from mirvel.drawing.view import MM_PER_CM, Eye, View
 
 _WIRE, _VINE, _LINER = "#6d7069", "#8a6b4b", "#3f4a3d"
@@ -29,11 +30,11 @@ def is_face_on(eye: Eye) -> bool:
     return abs(eye.towards.z) > _FACE_ON
 
 
-def draw_frame(worked: Worked, brush: Brush, *, cut_open: bool = False) -> str:
+def draw_frame(worked: Worked, brush: Brush, *, cut_open: bool = False) -> Markup:
     """The frame and its foam, before its flowers."""
     container, bed, eye = worked.container, worked.bed, brush.eye
     if bed is None:
-        return ""
+        return Markup()
     words = f"{container.name}, {'cut through' if cut_open else 'its foam'}"
     drawn = _draw_vine(container, eye) if container.kind is ContainerKind.VINE_WREATH else ""
     if cut_open:
@@ -47,7 +48,7 @@ def draw_frame(worked: Worked, brush: Brush, *, cut_open: bool = False) -> str:
     return tag("g", tag("title", words) + drawn)
 
 
-def draw_outline(bed: Bed, eye: Eye, fill: str) -> str:
+def draw_outline(bed: Bed, eye: Eye, fill: str) -> Markup:
     """The foam as seen from its face."""
     data = ""
     for loop in bed.outline.loops:
@@ -55,16 +56,18 @@ def draw_outline(bed: Bed, eye: Eye, fill: str) -> str:
     return tag("path", d=data, fill=fill, fill_rule="evenodd", stroke=FOAM_EDGE, stroke_width=1.0)
 
 
-def _draw_edge_on(bed: Bed, eye: Eye, fill: str) -> str:
+def _draw_edge_on(bed: Bed, eye: Eye, fill: str) -> Markup:
     """The foam as seen from its edge, each loop a slab, and what it is backed with."""
-    drawn = ""
+    drawn = Markup()
     for loop in bed.outline.loops:
         drawn += _draw_slab(loop.tolist(), bed.top_z, bed.bottom_z, eye, fill)
         drawn += _draw_slab(loop.tolist(), bed.bottom_z, bed.bottom_z - _BACK_CM, eye, _LINER)
     return drawn
 
 
-def _draw_slab(loop: list[list[float]], top: float, bottom: float, eye: Eye, fill: str, edge: str = FOAM_EDGE) -> str:
+def _draw_slab(
+    loop: list[list[float]], top: float, bottom: float, eye: Eye, fill: str, edge: str = FOAM_EDGE
+) -> Markup:
     """A box about a loop between two heights, as it looks from one of its sides."""
     points = [eye.flatten(Vec(x, y, z)) for x, y in loop for z in (top, bottom)]
     xs, ys = [x for x, _ in points], [y for _, y in points]
@@ -72,7 +75,7 @@ def _draw_slab(loop: list[list[float]], top: float, bottom: float, eye: Eye, fil
     return tag("path", d=closed(box), fill=fill, stroke=edge, stroke_width=0.8)
 
 
-def _draw_section(worked: Worked, bed: Bed, brush: Brush) -> str:
+def _draw_section(worked: Worked, bed: Bed, brush: Brush) -> Markup:
     """The foam where the cut goes through it, with the stems that stand near the cut."""
     eye, drawn = brush.eye, ""
     along = 0 if abs(eye.right.x) > abs(eye.right.y) and abs(eye.towards.x) < 0.5 else 1
@@ -81,7 +84,7 @@ def _draw_section(worked: Worked, bed: Bed, brush: Brush) -> str:
             ends = [Vec(at, 0.0, 0.0) if along == 0 else Vec(0.0, at, 0.0) for at in (start, end)]
             low, high = ([eye.flatten(each.plus(Vec(0.0, 0.0, z))) for each in ends] for z in (bottom, top))
             drawn += tag("path", d=closed([*high, *reversed(low)]), fill=fill, stroke=FOAM_EDGE, stroke_width=0.8)
-    return drawn + "".join(
+    return drawn + join(
         draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in _get_near_cuts(worked, eye)
     )
 
@@ -104,11 +107,11 @@ def get_intervals(bed: Bed, along: int) -> list[tuple[float, float]]:
     return list(zip(ordered[::2], ordered[1::2], strict=False))
 
 
-def _draw_vine(container: Container, eye: Eye) -> str:
+def _draw_vine(container: Container, eye: Eye) -> Markup:
     """Rounds of bare vine, wound about one another."""
     outer, inner = container.mouth_cm / 2, (container.mouth_across_cm or 0.6 * container.mouth_cm) / 2
     middle, half = (outer + inner) / 2, (outer - inner) / 2
-    drawn = ""
+    drawn = Markup()
     for strand in range(9):
         points = []
         for number in range(73):
@@ -124,7 +127,7 @@ def _draw_vine(container: Container, eye: Eye) -> str:
     return drawn
 
 
-def _draw_stone(container: Container, bed: Bed, eye: Eye) -> str:
+def _draw_stone(container: Container, bed: Bed, eye: Eye) -> Markup:
     """The head of the stone a saddle sits astride, as far down as its legs reach."""
     half_x, half_y = container.halves_cm
     half_x *= _STONE_WIDER
@@ -132,7 +135,7 @@ def _draw_stone(container: Container, bed: Bed, eye: Eye) -> str:
     return _draw_slab(corners, bed.bottom_z - _BACK_CM, -container.rim_height_cm, eye, _STONE, edge=_STONE_EDGE)
 
 
-def _draw_legs(container: Container, bed: Bed, eye: Eye) -> str:
+def _draw_legs(container: Container, bed: Bed, eye: Eye) -> Markup:
     """The sprung legs of a saddle, down the front and back of the stone."""
     half_x, half_y = container.halves_cm
     data = ""
@@ -160,12 +163,12 @@ def get_shown_below_cm(worked: Worked, *, broken: bool) -> float:
     return shown if broken and get_stand(worked) and worked.table_cm - shown > _BROKEN_CM else worked.table_cm
 
 
-def draw_stand(worked: Worked, eye: Eye, below_cm: float) -> str:
+def draw_stand(worked: Worked, eye: Eye, below_cm: float) -> Markup:
     """The easel a piece hangs on: two legs in front, one behind, a rest under the frame; drawn so far down, and broken
     off there where that is above the ground."""
     stand, high = get_stand(worked), worked.stand_cm
     if not stand or eye.view is View.PLAN:
-        return ""
+        return Markup()
     share = (high - worked.table_cm + below_cm) / high
     top = stand[0]
     *feet, behind = (top.plus(foot.minus(top), share) for foot in stand[1:])
@@ -184,11 +187,11 @@ def draw_stand(worked: Worked, eye: Eye, below_cm: float) -> str:
         words
         + tag("path", d=data, stroke=INK, stroke_width=width, **line)
         + tag("path", d=data, stroke=_WIRE, stroke_width=width - 2.4, **line)
-        + ("".join(_draw_break(*eye.flatten(foot)) for foot in (*feet, behind)) if share < 1 else ""),
+        + (join(_draw_break(*eye.flatten(foot)) for foot in (*feet, behind)) if share < 1 else ""),
     )
 
 
-def _draw_break(x: float, y: float) -> str:
+def _draw_break(x: float, y: float) -> Markup:
     """The mark of something that goes on: two short slanting strokes across a leg's end."""
     data = path("M", x - 16, y - 2, "l", 32, -12, "M", x - 16, y + 8, "l", 32, -12)
     return tag("path", d=data, stroke=INK, stroke_width=1.6, fill="none")

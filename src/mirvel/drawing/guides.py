@@ -3,6 +3,8 @@ thirds of a spray. They are the words of the places in lists and on cards."""
 
 from collections.abc import Iterator
 
+from markupsafe import Markup
+
 from mirvel.core.forms.form import Guide
 from mirvel.core.forms.kinds.cross import get_crossing
 from mirvel.core.space.vectors import Vec
@@ -10,25 +12,25 @@ from mirvel.core.values.units import CM_PER_INCH, LengthUnit
 from mirvel.core.vessels.bricks import USUAL_BAR_CM
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
-from mirvel.drawing.svg import path, tag, text
+from mirvel.drawing.svg import join, path, tag, text
 from mirvel.drawing.view import Eye, View
 
 _ARM_STEP_CM = {LengthUnit.CM: 10.0, LengthUnit.INCH: 4 * CM_PER_INCH}
 _BESIDE_CM = 1.2
 
 
-def draw_guide(worked: Worked, eye: Eye, size: float) -> str:
+def draw_guide(worked: Worked, eye: Eye, size: float) -> Markup:
     """The guide of a form that is not found by the clock; nothing for one that is. From the front its lines go without
     the words, which stand beside the plan."""
     guide = worked.sizing.form.guide
     if guide is Guide.ARMS:
-        drawn = "".join(_draw_arms(worked, eye, size))
+        drawn = join(_draw_arms(worked, eye, size))
     elif guide is Guide.THIRDS_UP:
-        drawn = "".join(_draw_thirds(worked, eye, size, along=False))
+        drawn = join(_draw_thirds(worked, eye, size, along=False))
     elif guide is Guide.THIRDS_ALONG:
-        drawn = "".join(_draw_thirds(worked, eye, size, along=True))
+        drawn = join(_draw_thirds(worked, eye, size, along=True))
     else:
-        return ""
+        return Markup()
     return tag("g", drawn, class_="guide", font_family=NUMERALS, fill=INK)
 
 

@@ -4,9 +4,11 @@ from collections.abc import Callable, Iterable
 from datetime import date, timedelta
 from decimal import Decimal
 
+from markupsafe import Markup
+
 from mirvel.core.buying.costs import PricePoint
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
-from mirvel.drawing.svg import path, tag, text
+from mirvel.drawing.svg import join, path, tag, text
 
 At = Callable[[date, Decimal], tuple[float, float]]
 WIDTH, HEIGHT = 460.0, 150.0
@@ -14,12 +16,12 @@ _LEFT, _RIGHT, _TOP, _BOTTOM = 46.0, 12.0, 12.0, 24.0
 _LINE, _OFFER = "#1f4e79", "#a82f1c"
 
 
-def draw_history(points: Iterable[PricePoint], today: date, currency: str) -> str:
+def draw_history(points: Iterable[PricePoint], today: date, currency: str) -> Markup:
     """An SVG of the newest prices; nothing where there is no price. Old prices before the first change are the left
     end of the line, however long ago they began."""
     known = sorted(points, key=lambda point: (point.since, point.number))
     if not known:
-        return ""
+        return Markup()
     recent = [point.since for point in known if (today - point.since).days < 800]
     begin = min([*recent, today - timedelta(days=30)])
     span = (max(today, known[-1].since) - begin).days
@@ -42,12 +44,12 @@ def draw_history(points: Iterable[PricePoint], today: date, currency: str) -> st
         parts.append(tag("circle", said, cx=x, cy=y, r=3.2, stroke=colour, stroke_width=1.4, **look))
     parts += _draw_days(sorted({begin, today, *recent}), at)
     return tag(
-        "svg", "".join(parts), xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
+        "svg", join(parts), xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
         class_="history", role="img",
     )  # fmt: skip
 
 
-def _draw_frame(top: Decimal, currency: str) -> str:
+def _draw_frame(top: Decimal, currency: str) -> Markup:
     """The axes, with the cost at the top and half way."""
     low, high = HEIGHT - _BOTTOM, _TOP
     parts = [
@@ -59,12 +61,12 @@ def _draw_frame(top: Decimal, currency: str) -> str:
         parts.append(tag("path", d=grid, stroke=FAINT_INK, stroke_width=0.4, stroke_dasharray="2 3"))
         label = f"{currency}{top * share:.2f}"
         parts.append(text(label, _LEFT - 5, y + 4, 11, text_anchor="end", fill=INK, font_family=NUMERALS))
-    return "".join(parts)
+    return join(parts)
 
 
-def _draw_line(counting: list[PricePoint], today: date, at: At) -> str:
+def _draw_line(counting: list[PricePoint], today: date, at: At) -> Markup:
     if not counting:
-        return ""
+        return Markup()
     parts: list[str | float] = []
     for point in counting:
         x, y = at(point.since, point.cost)
@@ -73,7 +75,7 @@ def _draw_line(counting: list[PricePoint], today: date, at: At) -> str:
     return tag("path", d=path(*parts, "H", end), fill="none", stroke=_LINE, stroke_width=2)
 
 
-def _draw_days(days: list[date], at: At) -> list[str]:
+def _draw_days(days: list[date], at: At) -> list[Markup]:
     """Days under the line, as many as have room."""
     drawn, free_from = [], 0.0
     for day in [days[-1], *days[:-1]]:

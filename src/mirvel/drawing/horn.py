@@ -1,5 +1,7 @@
 """The horn of plenty lying on its side, its mouth at the piece's origin, its tail curling up behind."""
 
+from markupsafe import Markup
+
 from mirvel.core.goods.container import Container
 from mirvel.core.space.vectors import Vec
 from mirvel.drawing.palette import INK, mix
@@ -11,7 +13,7 @@ _RINGS = 15
 _TAPER, _CURL = 0.85, 1.5
 
 
-def draw_horn(container: Container, eye: Eye) -> str:
+def draw_horn(container: Container, eye: Eye) -> Markup:
     """The horn from any side: rings along its curled middle line, the mouth's dark oval in front."""
     wide, high = container.rim_halves_cm
     reach = 0.82 * container.base_cm

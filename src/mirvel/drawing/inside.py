@@ -2,6 +2,8 @@
 
 import math
 
+from markupsafe import Markup
+
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
@@ -9,17 +11,17 @@ from mirvel.core.vessels.hollows import get_inside
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import get_tones
 from mirvel.drawing.pieces import Brush, get_title
-from mirvel.drawing.svg import closed, path, tag
+from mirvel.drawing.svg import closed, join, path, tag
 
 _TURNS = 0.9  # how far round the glass a blade swirls
 _POINTS = 20
 
 
-def draw_inside(worked: Worked, brush: Brush, vessel: int, *, near: bool) -> str:
+def draw_inside(worked: Worked, brush: Brush, vessel: int, *, near: bool) -> Markup:
     """All pieces of one vessel that lie within the glass, the far ones first."""
     places = [place for place in worked.places if place.is_inside and place.vessel == vessel]
     ordered = sorted(places, key=lambda place: brush.eye.get_nearness(place.tip))
-    return "".join(
+    return join(
         tag(
             "g",
             tag("title", get_title(place, brush)) + draw(worked, place, brush),
@@ -31,7 +33,7 @@ def draw_inside(worked: Worked, brush: Brush, vessel: int, *, near: bool) -> str
     )
 
 
-def _draw_swirl(worked: Worked, place: Place, brush: Brush) -> str:
+def _draw_swirl(worked: Worked, place: Place, brush: Brush) -> Markup:
     """A blade wound round the wall from the floor upwards."""
     inside = get_inside(worked.container, place.vessel)
     start, low = (
@@ -53,7 +55,7 @@ def _draw_swirl(worked: Worked, place: Place, brush: Brush) -> str:
     )
 
 
-def _draw_lining(worked: Worked, place: Place, brush: Brush) -> str:
+def _draw_lining(worked: Worked, place: Place, brush: Brush) -> Markup:
     """A broad leaf flat against the wall, as wide as it looks from the eye."""
     inside = get_inside(worked.container, place.vessel)
     turn = math.atan2(place.tip.x - inside.middle_x, place.tip.y)

@@ -1,12 +1,14 @@
 """Marks that stand for an entry where colour cannot: eight shapes, the same filled, then each in a ring."""
 
+from markupsafe import Markup
+
 from mirvel.drawing.palette import INK
 from mirvel.drawing.svg import closed, path, polar, tag
 
 _SHAPES = 8
 
 
-def draw_mark(line: int, x: float, y: float, reach: float) -> str:
+def draw_mark(line: int, x: float, y: float, reach: float) -> Markup:
     """The mark of a recipe's line (1 the first) about a point."""
     number = line - 1
     shape, round_number = number % _SHAPES, number // _SHAPES

@@ -2,15 +2,19 @@
 
 import math
 
+from markupsafe import Markup
+
 from mirvel.core.values.units import CM_PER_INCH, LengthUnit, format_length
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
-from mirvel.drawing.svg import path, polar, tag, text
+from mirvel.drawing.svg import join, path, polar, tag, text
 from mirvel.drawing.view import MM_PER_CM
 
 _LINE = 0.7
 
 
-def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, size: float, from_cm: float = 0.0) -> str:
+def draw_ruler(
+    x: float, table_y: float, height_cm: float, unit: LengthUnit, size: float, from_cm: float = 0.0
+) -> Markup:
     """An upright ruler from the table (or from a height above it), its marks to the left of ``x``: every cm and 10 cm,
     or inch and 5 inches."""
     mark_cm, major = (1.0, 10) if unit is LengthUnit.CM else (CM_PER_INCH, 5)
@@ -30,7 +34,7 @@ def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, siz
         tag("path", d=path("M", x, table_y - from_cm * MM_PER_CM, "L", x, top), stroke=INK, stroke_width=_LINE)
         + tag("path", d="".join(fine), stroke=FAINT_INK, stroke_width=0.5)
         + tag("path", d="".join(coarse), stroke=INK, stroke_width=_LINE)
-        + "".join(labels)
+        + join(labels)
         + text(unit.value, x - 15, top - size * 0.5, size * 0.85, text_anchor="end", fill=FAINT_INK),
         font_family=NUMERALS,
         fill=INK,
@@ -39,7 +43,7 @@ def draw_ruler(x: float, table_y: float, height_cm: float, unit: LengthUnit, siz
 
 def draw_upright(
     x: float, top_y: float, low_y: float, length_cm: float, unit: LengthUnit, size: float, name: str
-) -> str:
+) -> Markup:
     """A dimension line at ``x`` between two heights, its measure read along it."""
     middle = (top_y + low_y) / 2
     ticks = path("M", x - 4, top_y, "l", 8, 0, "M", x - 4, low_y, "l", 8, 0, "M", x, top_y, "L", x, low_y)
@@ -51,7 +55,7 @@ def draw_upright(
 
 def draw_level(
     y: float, left_x: float, right_x: float, length_cm: float, unit: LengthUnit, size: float, name: str
-) -> str:
+) -> Markup:
     """A dimension line at ``y`` between two sides, its measure below it."""
     ticks = path("M", left_x, y - 4, "l", 0, 8, "M", right_x, y - 4, "l", 0, 8, "M", left_x, y, "L", right_x, y)
     ticks += path("M", left_x - 2.5, y + 2.5, "l", 5, -5, "M", right_x - 2.5, y + 2.5, "l", 5, -5)
@@ -59,13 +63,13 @@ def draw_level(
     return _draw_dimension(ticks, label, length_cm, name)
 
 
-def _draw_dimension(ticks: str, label: str, length_cm: float, name: str) -> str:
+def _draw_dimension(ticks: str, label: str, length_cm: float, name: str) -> Markup:
     line = tag("path", d=ticks, stroke=INK, stroke_width=_LINE, fill="none")
     length_mm = round(length_cm * MM_PER_CM, 1)
     return tag("g", line + label, class_=f"dimension {name}", data_mm=length_mm, font_family=NUMERALS, fill=INK)
 
 
-def draw_clock(x: float, y: float, radius_mm: float, size: float) -> str:
+def draw_clock(x: float, y: float, radius_mm: float, size: float) -> Markup:
     """The hours round a plan: 12 at the back, 6 at the designer's side."""
     marks, hours = [], []
     for hour in range(1, 13):
@@ -89,7 +93,7 @@ def draw_clock(x: float, y: float, radius_mm: float, size: float) -> str:
             stroke_dasharray="1 3",
         )
         + tag("path", d="".join(marks), stroke=INK, stroke_width=_LINE)
-        + "".join(hours),
+        + join(hours),
         class_="clock",
         font_family=NUMERALS,
         fill=INK,

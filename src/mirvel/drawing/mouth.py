@@ -1,5 +1,7 @@
 """The container from above: rim, mouth, tape grid, foam, handle."""
 
+from markupsafe import Markup
+
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.space.vectors import Vec
@@ -11,14 +13,14 @@ from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
 from mirvel.drawing.palette import FOAM_IN_SHADE, GLASS, GLAZE, INK
 from mirvel.drawing.pieces import Brush
-from mirvel.drawing.svg import path, tag
+from mirvel.drawing.svg import join, path, tag
 from mirvel.drawing.vessel import draw_handle
 from mirvel.drawing.view import MM_PER_CM
 
 DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
 
 
-def draw_mouth(worked: Worked, brush: Brush) -> str:
+def draw_mouth(worked: Worked, brush: Brush) -> Markup:
     """The rim from above and what holds the stems in it."""
     container = worked.container
     if container.kind is ContainerKind.HORN:
@@ -37,17 +39,17 @@ def draw_mouth(worked: Worked, brush: Brush) -> str:
             drawn.append(draw_shape(x, y, mouth, DEPTHS, container))
     if worked.recipe.mechanics is Mechanics.TAPE_GRID:
         drawn.append(draw_grid(container, brush))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def draw_handle_above(worked: Worked, brush: Brush) -> str:
+def draw_handle_above(worked: Worked, brush: Brush) -> Markup:
     """A basket's handle as seen from above, over everything."""
     if worked.container.kind is not ContainerKind.BASKET:
-        return ""
+        return Markup()
     return draw_handle(worked.container, brush)
 
 
-def draw_grid(container: Container, brush: Brush) -> str:
+def draw_grid(container: Container, brush: Brush) -> Markup:
     """The strips of tape across the mouth."""
     data = "".join(
         path("M", *brush.eye.flatten(start), "L", *brush.eye.flatten(end)) for start, end in get_strips(container)
@@ -55,7 +57,7 @@ def draw_grid(container: Container, brush: Brush) -> str:
     return tag("path", d=data, stroke="#e9eee6", stroke_width=4.0, opacity="0.75")
 
 
-def draw_shape(x: float, y: float, half: float, fill: str, container: Container) -> str:
+def draw_shape(x: float, y: float, half: float, fill: str, container: Container) -> Markup:
     """A container's outline from above, so wide to either side."""
     look: dict[str, str | float | None] = {"fill": fill, "stroke": INK, "stroke_width": 0.9}
     deep = half * container.mouth_ratio

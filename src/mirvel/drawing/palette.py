@@ -8,6 +8,8 @@ import re
 from dataclasses import dataclass
 from functools import lru_cache
 
+from markupsafe import Markup
+
 INK = "#2b2a26"
 FAINT_INK = "#8d877a"
 PAPER = "#faf6ec"
@@ -46,13 +48,13 @@ def get_luminance(colour: str) -> float:
 _COLOUR = re.compile(r"#[0-9a-f]{6}\b")
 
 
-def to_greys(svg: str) -> str:
+def to_greys(svg: Markup) -> Markup:
     """A drawing in greys: each colour by its lightness.
 
-    >>> to_greys('<path fill="#ff0000" stroke="#2b2a26"/>')
-    '<path fill="#4c4c4c" stroke="#2a2a2a"/>'
+    >>> to_greys(Markup('<path fill="#ff0000" stroke="#2b2a26"/>'))
+    Markup('<path fill="#4c4c4c" stroke="#2a2a2a"/>')
     """
-    return _COLOUR.sub(lambda found: "#" + 3 * f"{round(255 * get_luminance(found[0])):02x}", svg)
+    return Markup(_COLOUR.sub(lambda found: "#" + 3 * f"{round(255 * get_luminance(found[0])):02x}", svg))
 
 
 @dataclass(frozen=True)

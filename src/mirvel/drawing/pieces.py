@@ -11,6 +11,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
+from markupsafe import Markup
+
 from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, PieceSize
 from mirvel.core.goods.heads import UNBROKEN_SPREAD
 from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
@@ -18,7 +20,7 @@ from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
 from mirvel.drawing.heads.leaves import get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix
-from mirvel.drawing.svg import path, polar, tag
+from mirvel.drawing.svg import join, path, polar, tag
 from mirvel.drawing.symbols import Symbols, use
 from mirvel.drawing.view import MM_PER_CM, Eye
 
@@ -61,14 +63,14 @@ def get_title(place: Place, brush: Brush) -> str:
     return f"{place.material.name}, {place.entry.colour}: {hour} o’clock, {place.level}"
 
 
-def draw_piece(place: Place, brush: Brush, *, titled: bool = True) -> str:
+def draw_piece(place: Place, brush: Brush, *, titled: bool = True) -> Markup:
     """The head or leaf of a piece, as a group that names its entry."""
     drawn = _draw_axis(place, brush) if place.material.is_axial else _draw_heads(place, brush)
     title = tag("title", get_title(place, brush)) if titled else ""
     return tag("g", title + drawn, data_entry=place.entry.id, data_piece=str(place.number))
 
 
-def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool = False) -> str:
+def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool = False) -> Markup:
     """A stem between two points; behind glass it is paler."""
     (x1, y1), (x2, y2) = brush.eye.flatten(start), brush.eye.flatten(end)
     colour = (STEM, mix(STEM, STEM_DEEP, 0.5), STEM_DEEP)[brush.get_depth(start.plus(end).scaled(0.5))]
@@ -87,7 +89,7 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
     )
 
 
-def _draw_axis(place: Place, brush: Brush) -> str:
+def _draw_axis(place: Place, brush: Brush) -> Markup:
     material, length = place.material, place.shown_length_cm * MM_PER_CM
     art = get_art(material.form)
     right, up, _ = brush.eye.get_direction(place.axis)
@@ -149,7 +151,7 @@ def _get_symbol(symbols: Symbols, place: Place, tones: Tones, side: str) -> str:
 @lru_cache(maxsize=2048)
 def _draw_symbol(
     form: HeadForm, habit: str, base: str, side: str, openness: float, ratio: float, bend: float, depth: float
-) -> str:
+) -> Markup:
     """One drawing of a head; remembered, since a change of a recipe leaves most heads as they were."""
     art, tones = get_art(form), Tones(base)
     if side != "axis" and bud.is_furled(form, habit, openness):
@@ -164,10 +166,10 @@ def _draw_symbol(
         return art.side(tones, habit, max(depth, 30.0))
     if side == "back" and art.back:
         return art.back(tones, habit)
-    return art.face(tones, habit, openness) if art.face else ""
+    return art.face(tones, habit, openness) if art.face else Markup()
 
 
-def _draw_heads(place: Place, brush: Brush) -> str:
+def _draw_heads(place: Place, brush: Brush) -> Markup:
     """One head, or the heads of an unbroken spray grouped in its width."""
     count = place.material.pieces_per_stem if place.entry.piece is PieceSize.STEM else 1
     if count == 1:
@@ -179,10 +181,10 @@ def _draw_heads(place: Place, brush: Brush) -> str:
     for number in range(count):
         across, up = polar(reach * math.sqrt((number + 0.3) / count), number * 137.508)
         drawn.append(_draw_head(place, brush, place.tip.plus(level, across).plus(Vec(0, 0, 1), up * 0.6), single))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
+def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> Markup:
     art, material = get_art(place.material.form), place.material
     tones = get_tones(material.colours[place.entry.colour], brush.get_depth(tip))
     scale = width_cm * MM_PER_CM / _UNIT_MM
@@ -200,7 +202,7 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)
     if material.form is HeadForm.BOW:  # its tails hang down, whichever way it faces
         turn = -math.atan2(sin, cos)
-    drawn = ""
+    drawn = Markup()
     if flat > _EDGE_ON:
         side = _get_symbol(brush.symbols, place, tones, "side")
         drawn += use(side, (cos * scale, sin * scale, -sin * scale * flat, cos * scale * flat, x, y))
@@ -212,7 +214,7 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> str:
     return drawn
 
 
-def _draw_calyx(place: Place, brush: Brush, tip: Vec, scale: float) -> str:
+def _draw_calyx(place: Place, brush: Brush, tip: Vec, scale: float) -> Markup:
     """What a ball shows from behind: where its stem joins or branches, on the side towards the eye."""
     branches = place.material.form in _ON_BRANCHES
     key = ("calyx", branches)

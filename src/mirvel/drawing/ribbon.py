@@ -1,5 +1,7 @@
 """A lettered ribbon at true scale: its text as long as it is measured, the ends that stay free, what is over."""
 
+from markupsafe import Markup
+
 from mirvel.core.making.ribbon import CAPITAL_SHARE, END_CM, RibbonFit
 from mirvel.drawing.palette import FAINT_INK, INK, PAPER, mix
 from mirvel.drawing.svg import closed, path, tag, text
@@ -10,7 +12,7 @@ _FACE = "Newsreader, DejaVu Serif, serif"
 _MARGIN_MM, _NOTCH = 6.0, 0.5
 
 
-def draw_ribbon(fit: RibbonFit, width_cm: float) -> str:
+def draw_ribbon(fit: RibbonFit, width_cm: float) -> Markup:
     """One line on its ribbon as an SVG element, one user unit to the millimetre."""
     long, wide = (fit.room_cm + 2 * END_CM) * MM_PER_CM, width_cm * MM_PER_CM
     left, top = _MARGIN_MM, _MARGIN_MM

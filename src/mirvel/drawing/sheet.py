@@ -7,6 +7,8 @@ import math
 from collections import Counter
 from dataclasses import dataclass, replace
 
+from markupsafe import Markup
+
 from mirvel.core.forms.form import Guide
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.placing.places import Place, get_extent
@@ -21,7 +23,7 @@ from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
 from mirvel.drawing.palette import INK, NUMERALS, PAPER, to_greys
 from mirvel.drawing.pieces import Brush, draw_piece, draw_stem
-from mirvel.drawing.svg import num, path, tag, text
+from mirvel.drawing.svg import join, num, path, tag, text
 from mirvel.drawing.symbols import Symbols
 from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, SIDE_HOUR, Eye, View, get_eye
 
@@ -49,13 +51,13 @@ class Style:
 class Drawing:
     """A finished drawing and its size in mm of the real piece."""
 
-    body: str
+    body: Markup
     width_mm: float
     height_mm: float
     title: str
     description: str
 
-    def to_svg(self, **attributes: str | float | None) -> str:
+    def to_svg(self, **attributes: str | float | None) -> Markup:
         """The drawing as one SVG element, titled and described for those who cannot see it."""
         words = tag("title", self.title) + tag("desc", self.description)
         box = f"0 0 {num(self.width_mm)} {num(self.height_mm)}"
@@ -206,11 +208,11 @@ def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) 
     return tag("g", body, class_="front", data_view=eye.view.value), width, table + size * (4.2 if hidden else 2.6)
 
 
-def _draw_ground(table: float, size: float, width: float) -> str:
+def _draw_ground(table: float, size: float, width: float) -> Markup:
     return tag("path", d=path("M", size * 2.6, table, "L", width, table), stroke=INK, stroke_width=1.3)
 
 
-def _say_rest(worked: Worked, size: float, left: float, right: float, table: float) -> str:
+def _say_rest(worked: Worked, size: float, left: float, right: float, table: float) -> Markup:
     """What the part of a stand that is not drawn adds."""
     words = f"{format_length(worked.overall_height_cm, worked.rules.unit)} over all, on its stand"
     return text(
@@ -218,7 +220,7 @@ def _say_rest(worked: Worked, size: float, left: float, right: float, table: flo
     )
 
 
-def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool) -> str:
+def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool) -> Markup:
     """Far side first; what hangs behind the rim, the container and its stems, then everything in front. Cut open,
     what stands before the cut is left out. A stand is drawn so far below the piece's middle."""
     brush = _get_brush(worked, symbols, eye)
@@ -231,9 +233,9 @@ def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, below_cm: float, *, 
     if cut_open:
         before = [place for place in before if eye.get_nearness(place.tip) < _CUT_CM]
 
-    def drawn(places: list[Place]) -> str:
-        stems = "".join(draw_stem(place.start, place.head_base, place, brush) for place in places)
-        return stems + "".join(draw_piece(place, brush, titled=titled) for place in places)
+    def drawn(places: list[Place]) -> Markup:
+        stems = join(draw_stem(place.start, place.head_base, place, brush) for place in places)
+        return stems + join(draw_piece(place, brush, titled=titled) for place in places)
 
     body = vessel.draw_standing(worked, brush, cut_open=cut_open)
     stand = draw_stand(worked, eye, below_cm)
@@ -276,7 +278,7 @@ def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, flo
     order = sorted(
         (place for place in worked.places if not place.is_inside), key=lambda place: _get_nearness(place, eye)
     )
-    pieces = "".join(draw_stem(place.start, place.head_base, place, brush) for place in order) + "".join(
+    pieces = join(draw_stem(place.start, place.head_base, place, brush) for place in order) + join(
         draw_piece(place, brush) for place in order
     )
     labels = _draw_labels(worked, eye, style) if style.numbered or style.marked else ""
@@ -319,7 +321,7 @@ def _draw_frame_size(worked: Worked, eye: Eye, size: float, corner: tuple[float,
     return across + upright, size * 2.4, size * 3.8
 
 
-def _draw_labels(worked: Worked, eye: Eye, style: Style) -> str:
+def _draw_labels(worked: Worked, eye: Eye, style: Style) -> Markup:
     """The entry's line number (or its mark) on each piece, on a spot of paper so that it reads on any colour; from the
     side on those that face the eye, as far as the numbers have room."""
     size = style.text_mm or 11.0
@@ -339,4 +341,4 @@ def _draw_labels(worked: Worked, eye: Eye, style: Style) -> str:
             drawn.append(draw_mark(line, x, y, size * 0.42))
         else:
             drawn.append(text(str(line), x, y + size * 0.33, size * 0.9, text_anchor="middle"))
-    return tag("g", "".join(drawn), class_="numbers", font_family=NUMERALS, fill=INK)
+    return tag("g", join(drawn), class_="numbers", font_family=NUMERALS, fill=INK)

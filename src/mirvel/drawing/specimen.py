@@ -6,13 +6,15 @@ class sizes compare by eye, and the tick under each drawing is always 5 cm.
 
 from functools import lru_cache
 
+from markupsafe import Markup
+
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.goods.material import Material
 from mirvel.drawing.heads.art import get_art
 from mirvel.drawing.outline import get_half_at, get_profile
 from mirvel.drawing.palette import FAINT_INK, GLASS, GLAZE, INK, Tones
-from mirvel.drawing.svg import closed, path, tag
+from mirvel.drawing.svg import closed, join, path, tag
 
 BOX = 100.0
 TICK_CM = 5.0
@@ -35,7 +37,7 @@ def get_scale(size_cm: float) -> float:
 
 
 @lru_cache(maxsize=2048)
-def _get_drawn(form: HeadForm, habit: str, colour: str, width_cm: float, length_cm: float, *, axial: bool) -> str:
+def _get_drawn(form: HeadForm, habit: str, colour: str, width_cm: float, length_cm: float, *, axial: bool) -> Markup:
     art, tones = get_art(form), Tones(colour)
     size = max(width_cm, length_cm) if axial else width_cm
     scale = get_scale(size)
@@ -48,18 +50,18 @@ def _get_drawn(form: HeadForm, habit: str, colour: str, width_cm: float, length_
         place = f"matrix({unit:.4f} 0 0 {unit:.4f} {middle:.1f} {foot:.1f})"
     else:
         unit = scale * width_cm / 100
-        drawn = art.face(tones, habit, 0.8) if art.face else ""
+        drawn = art.face(tones, habit, 0.8) if art.face else Markup()
         place = f"matrix({unit:.4f} 0 0 {unit:.4f} {middle:.1f} {(foot - 2) / 2:.1f})"
     return tag("g", drawn, transform=place) + _draw_tick(scale)
 
 
-def _draw_tick(scale: float) -> str:
+def _draw_tick(scale: float) -> Markup:
     half, y = TICK_CM * scale / 2, BOX - 5
     data = path("M", 50 - half, y - 2, "v", 4.0, "M", 50 - half, y, "h", 2 * half, "M", 50 + half, y - 2, "v", 4.0)
     return tag("path", d=data, fill="none", stroke=FAINT_INK, stroke_width=1.0)
 
 
-def draw_material(material: Material, colour: str = "") -> str:
+def draw_material(material: Material, colour: str = "") -> Markup:
     """A material's usual piece in a colour (its first where none is named), as an SVG of a square box."""
     fill = material.colours.get(colour) or next(iter(material.colours.values()))
     drawn = _get_drawn(
@@ -68,7 +70,7 @@ def draw_material(material: Material, colour: str = "") -> str:
     return _wrap(drawn, f"{material.name}; the tick is 5 cm")
 
 
-def draw_container(container: Container) -> str:
+def draw_container(container: Container) -> Markup:
     """A container's outline from the front, or a frame's from above."""
     size = max(container.mouth_cm, container.height_cm, container.base_cm)
     scale = get_scale(size)
@@ -77,7 +79,7 @@ def draw_container(container: Container) -> str:
     return _wrap(drawn + _draw_tick(scale), f"{container.name}; the tick is 5 cm")
 
 
-def _wrap(drawn: str, title: str) -> str:
+def _wrap(drawn: str, title: str) -> Markup:
     return tag(
         "svg",
         tag("title", title) + drawn,
@@ -87,13 +89,13 @@ def _wrap(drawn: str, title: str) -> str:
     )
 
 
-def _draw_vessel(container: Container, scale: float) -> str:
+def _draw_vessel(container: Container, scale: float) -> Markup:
     """All vessels of a container side by side in outline, water line and handle where there are any."""
     foot = BOX - _FOOT
     look: dict[str, str | float | None] = {"stroke": INK, "stroke_width": 1.2, "stroke_linejoin": "round"}
     rim = foot - container.rim_height_cm * scale
     fill = _FOAM if container.kind in _FOAMED else GLASS if container.clear else GLAZE
-    profile, drawn = get_profile(container), ""
+    profile, drawn = get_profile(container), Markup()
     if container.kind is ContainerKind.BASKET:
         half, peak = profile[0][0] * scale, foot - container.height_cm * scale
         arch = path("M", 50 - half, rim, "C", 50 - half, peak - 2, 50 + half, peak - 2, 50 + half, rim)
@@ -111,16 +113,14 @@ def _draw_vessel(container: Container, scale: float) -> str:
     return drawn
 
 
-def _draw_frame(container: Container, scale: float) -> str:
+def _draw_frame(container: Container, scale: float) -> Markup:
     x, y, half = 50.0, (BOX - _FOOT) / 2, container.mouth_cm / 2 * scale
     across = (container.mouth_across_cm or container.mouth_cm) / 2 * scale
     look: dict[str, str | float | None] = {"fill": _FOAM, "stroke": INK, "stroke_width": 1.2}
     if container.shape is MouthShape.RING:
         width = half - across
         band = tag("circle", cx=x, cy=y, r=half - width / 2, fill="none", stroke=_FOAM, stroke_width=width)
-        edges = "".join(
-            tag("circle", cx=x, cy=y, r=r, fill="none", stroke=INK, stroke_width=1.2) for r in (half, across)
-        )
+        edges = join(tag("circle", cx=x, cy=y, r=r, fill="none", stroke=INK, stroke_width=1.2) for r in (half, across))
         return band + edges
     if container.shape is MouthShape.CROSS:
         bar, arm = 4.5 * scale, y - half * 0.35

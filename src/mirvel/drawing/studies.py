@@ -1,5 +1,7 @@
 """One head on its own as the sheet would draw it: tight, half open or open, from the front, the side and behind."""
 
+from markupsafe import Markup
+
 from mirvel.core.goods.facts import PieceSize
 from mirvel.core.goods.heads import get_head_at
 from mirvel.core.goods.material import Material
@@ -16,7 +18,7 @@ FACINGS = {"front": Vec(0.0, -1.0, 0.0), "side": Vec(0.25, 0.0, 0.968), "behind"
 _AXES = {"front": Vec(0.12, 0.0, 0.993), "side": Vec(0.75, 0.0, 0.66), "behind": Vec(0.15, -0.92, 0.36)}
 
 
-def draw_studies(material: Material, colour: str) -> str:
+def draw_studies(material: Material, colour: str) -> Markup:
     """A head's nine studies as one drawing: a row of tight, half open and open from each side."""
     size = get_box_cm(material) * MM_PER_CM
     symbols, drawn = Symbols(), ""
@@ -39,7 +41,7 @@ def _get_depth(material: Material) -> float:
     return get_head_at(material, PieceSize.LATERAL, 1.0).length_cm
 
 
-def draw_study(material: Material, colour: str, opening: str, facing: str, symbols: Symbols) -> str:
+def draw_study(material: Material, colour: str, opening: str, facing: str, symbols: Symbols) -> Markup:
     """One head at one opening from one side, about the middle of its box."""
     head = get_head_at(material, PieceSize.LATERAL, OPENINGS[opening])
     entry = Entry(

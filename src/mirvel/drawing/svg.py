@@ -1,8 +1,14 @@
-"""Writing SVG text: fixed decimals, fixed order, everything escaped."""
+"""Writing SVG text: fixed decimals, fixed order, everything escaped.
+
+An element is ``Markup``; whatever else stands inside or beside one is text and is escaped as it goes in, so that a name
+with markup in it is never more than a name.
+"""
 
 import math
 from collections.abc import Iterable
 from html import escape
+
+from markupsafe import Markup
 
 
 def num(value: float) -> str:
@@ -15,18 +21,28 @@ def num(value: float) -> str:
     return "0" if text == "-0" else text
 
 
-def tag(name: str, content: str = "", /, **attributes: str | float | None) -> str:
-    """One element; underscores in names become hyphens, and a trailing one is dropped. None leaves one out."""
+def tag(name: str, content: str = "", /, **attributes: str | float | None) -> Markup:
+    """One element; underscores in names become hyphens, and a trailing one is dropped. None leaves one out.
+
+    >>> tag("title", "<b>Slipway")
+    Markup('<title>&lt;b&gt;Slipway</title>')
+    """
     parts = [
         f' {key.rstrip("_").replace("_", "-")}="{escape(value) if isinstance(value, str) else num(value)}"'
         for key, value in attributes.items()
         if value is not None
     ]
-    return f"<{name}{''.join(parts)}>{content}</{name}>" if content else f"<{name}{''.join(parts)}/>"
+    inside = content if isinstance(content, Markup) else Markup.escape(content)
+    return Markup(f"<{name}{''.join(parts)}>{inside}</{name}>" if content else f"<{name}{''.join(parts)}/>")
 
 
-def text(content: str, x: float, y: float, size: float, **attributes: str | float | None) -> str:
-    return tag("text", escape(content), x=x, y=y, font_size=size, **attributes)
+def join(parts: Iterable[str]) -> Markup:
+    """Elements one after the other; what is no element is text."""
+    return Markup("").join(parts)
+
+
+def text(content: str, x: float, y: float, size: float, **attributes: str | float | None) -> Markup:
+    return tag("text", content, x=x, y=y, font_size=size, **attributes)
 
 
 def path(*parts: str | float) -> str:

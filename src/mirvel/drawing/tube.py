@@ -6,11 +6,13 @@ named beside it, so that colour is never alone.
 
 from decimal import Decimal
 
+from markupsafe import Markup
+
 from mirvel.core.goods.facts import Role
 from mirvel.core.values.money import to_cent
 from mirvel.core.working import Worked
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
-from mirvel.drawing.svg import curve, path, tag, text
+from mirvel.drawing.svg import curve, join, path, tag, text
 
 ROLE_TINTS = {
     Role.GREENERY: "#7d9468",
@@ -27,7 +29,7 @@ _X, _WIDTH, _BRIM, _FOOT = 34.0, 46.0, 56.0, 374.0
 _LABEL_GAP = 12.5
 
 
-def draw_tube(worked: Worked) -> str:
+def draw_tube(worked: Worked) -> Markup:
     """The tube as SVG, 230 wide and 390 high."""
     money, sign = worked.money, worked.rules.currency
     budget = max(money.flower_money, Decimal(0))
@@ -51,7 +53,7 @@ def draw_tube(worked: Worked) -> str:
         )
         labels.append(((level + top) / 2, f"{role.value} {sign}{to_cent(cost)}"))
         level = top
-    body = _draw_scale(full, sign, per_money) + "".join(bands)
+    body = _draw_scale(full, sign, per_money) + join(bands)
     if level < _BRIM - 0.01:
         body += tag(
             "rect",
@@ -94,7 +96,7 @@ def _get_role_costs(worked: Worked) -> dict[Role, Decimal]:
     return costs
 
 
-def _draw_scale(full: Decimal, sign: str, per_money: float) -> str:
+def _draw_scale(full: Decimal, sign: str, per_money: float) -> Markup:
     """Graduations in whole money, one to five units apart as the tube allows."""
     step = next((each for each in (1, 2, 5, 10, 20, 50) if float(full) / each <= 14), 100)
     marks, labels = [], []
@@ -102,10 +104,10 @@ def _draw_scale(full: Decimal, sign: str, per_money: float) -> str:
         y = _FOOT - number * per_money
         marks.append(path("M", _X - 6, y, "L", _X, y))
         labels.append(text(f"{sign}{number}", _X - 9, y + 3.5, 9.5, text_anchor="end", fill=FAINT_INK))
-    return tag("path", d="".join(marks), stroke=INK, stroke_width=0.7) + "".join(labels)
+    return tag("path", d="".join(marks), stroke=INK, stroke_width=0.7) + join(labels)
 
 
-def _draw_labels(labels: list[tuple[float, str]]) -> str:
+def _draw_labels(labels: list[tuple[float, str]]) -> Markup:
     """Names beside their bands, pushed apart where bands are thin."""
     drawn, last = [], _FOOT + _LABEL_GAP + 6
     for y, words in labels:
@@ -120,10 +122,10 @@ def _draw_labels(labels: list[tuple[float, str]]) -> str:
         )
         drawn.append(text(words, _X + _WIDTH + 12, at, 11.5))
         last = at
-    return "".join(drawn)
+    return join(drawn)
 
 
-def _draw_room(worked: Worked, level: float) -> str:
+def _draw_room(worked: Worked, level: float) -> Markup:
     """What is left, or over, written at the brim."""
     room, sign = to_cent(worked.money.room_left), worked.rules.currency
     words, fill = (f"{sign}{room} left", INK) if room >= 0 else (f"{sign}{-room} over", ALARM)

@@ -3,6 +3,8 @@ open; the handle, the tie, the tape. The plan is in ``mouth``, the horn in ``hor
 
 import math
 
+from markupsafe import Markup
+
 from mirvel.core.goods.container import Container, ContainerKind
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.making.cuts import Cut
@@ -16,7 +18,7 @@ from mirvel.drawing.inside import draw_inside
 from mirvel.drawing.outline import get_breadth, get_half_at, get_profile
 from mirvel.drawing.palette import FAINT_INK, FOAM, FOAM_EDGE, FOAM_IN_SHADE, GLASS, GLAZE, INK, WATER, mix
 from mirvel.drawing.pieces import Brush, draw_stem
-from mirvel.drawing.svg import closed, path, tag
+from mirvel.drawing.svg import closed, join, path, tag
 from mirvel.drawing.view import MM_PER_CM
 
 Points = list[tuple[float, float]]
@@ -26,7 +28,7 @@ _WICKER, _WOOD, _TRAY, _RAFFIA, _METAL = "#cda873", "#c9b08a", "#77806f", "#c8a8
 _BODIES = {ContainerKind.BASKET: _WICKER, ContainerKind.FOAM_TRAY: _TRAY, ContainerKind.BOX: _WOOD}
 
 
-def draw_standing(worked: Worked, brush: Brush, *, cut_open: bool = False) -> str:
+def draw_standing(worked: Worked, brush: Brush, *, cut_open: bool = False) -> Markup:
     """The container standing on the table; in section behind glass, or cut open."""
     container = worked.container
     if container.kind is ContainerKind.HORN:
@@ -40,7 +42,7 @@ def draw_standing(worked: Worked, brush: Brush, *, cut_open: bool = False) -> st
         key=lambda each: brush.eye.get_nearness(Vec(container.vessel_offsets[each], 0.0, 0.0)),
     )
     see_through = container.clear or cut_open
-    drawn = "".join((_draw_open if see_through else _draw_closed)(worked, brush, vessel) for vessel in vessels)
+    drawn = join((_draw_open if see_through else _draw_closed)(worked, brush, vessel) for vessel in vessels)
     if container.kind is ContainerKind.BASKET:
         drawn += draw_handle(container, brush)
     words = "in section" if see_through else "hidden lines dashed"
@@ -72,7 +74,7 @@ def _get_outlines(worked: Worked, brush: Brush, vessel: int) -> tuple[Points, Po
     return _trace(brush, middle, outer), _trace(brush, middle, inner), _trace(brush, middle, wet)
 
 
-def _draw_open(worked: Worked, brush: Brush, vessel: int) -> str:
+def _draw_open(worked: Worked, brush: Brush, vessel: int) -> Markup:
     container, mechanics = worked.container, worked.recipe.mechanics
     outer, inner, wet = _get_outlines(worked, brush, vessel)
     body = GLASS if container.clear else mix(_BODIES.get(container.kind, GLAZE), INK, 0.22)
@@ -104,10 +106,10 @@ def _draw_open(worked: Worked, brush: Brush, vessel: int) -> str:
     ]
     if mechanics in {Mechanics.TAPE_GRID, Mechanics.NETTING}:
         parts.append(_draw_tape(outer))
-    return "".join(parts)
+    return join(parts)
 
 
-def _draw_closed(worked: Worked, brush: Brush, vessel: int) -> str:
+def _draw_closed(worked: Worked, brush: Brush, vessel: int) -> Markup:
     container = worked.container
     outer, inner, _ = _get_outlines(worked, brush, vessel)
     colour = _BODIES.get(container.kind, GLAZE)
@@ -132,7 +134,7 @@ def _draw_closed(worked: Worked, brush: Brush, vessel: int) -> str:
     parts.append(tag("path", d=data, fill="none", stroke=hidden, stroke_width=0.6, stroke_dasharray="2 2"))
     if worked.recipe.mechanics is Mechanics.PIN_HOLDER:
         parts.append(_draw_pins(container, brush, dashed=True))
-    return "".join(parts)
+    return join(parts)
 
 
 def _get_cuts(worked: Worked, brush: Brush, vessel: int) -> list[Cut]:
@@ -141,10 +143,10 @@ def _get_cuts(worked: Worked, brush: Brush, vessel: int) -> list[Cut]:
     return sorted(cuts, key=lambda cut: brush.eye.get_nearness(cut.place.start.plus(cut.end)))
 
 
-def _draw_edges(container: Container, brush: Brush, vessel: int, colour: str) -> str:
+def _draw_edges(container: Container, brush: Brush, vessel: int, colour: str) -> Markup:
     """The upright edges of a cornered container that face the eye, where they are not its outline."""
     if not container.is_cornered:
-        return ""
+        return Markup()
     profile, data = get_profile(container), ""
     (top, _), (foot, low) = profile[0], profile[-1]
     middle = container.vessel_offsets[vessel]
@@ -155,13 +157,13 @@ def _draw_edges(container: Container, brush: Brush, vessel: int, colour: str) ->
             start = brush.eye.flatten(Vec(middle, 0, 0).plus(corner, top))
             end = brush.eye.flatten(Vec(middle, 0, low).plus(corner, foot))
             data += path("M", *start, "L", *end)
-    return tag("path", d=data, stroke=colour, stroke_width=0.8) if data else ""
+    return tag("path", d=data, stroke=colour, stroke_width=0.8) if data else Markup()
 
 
-def _draw_spout(container: Container, brush: Brush, colour: str) -> str:
+def _draw_spout(container: Container, brush: Brush, colour: str) -> Markup:
     """A pitcher's lip and handle, behind its body."""
     if container.kind is not ContainerKind.PITCHER:
-        return ""
+        return Markup()
     rim, high = get_profile(container)[0][0], container.rim_height_cm
     ear = [Vec(x, 0.0, z) for x, z in ((rim, -0.1 * high), (rim * 1.9, -0.12 * high), (rim * 1.8, -0.7 * high))]
     x1, y1 = brush.eye.flatten(ear[0])
@@ -178,7 +180,7 @@ def _draw_spout(container: Container, brush: Brush, colour: str) -> str:
     )
 
 
-def _draw_texture(container: Container, brush: Brush, outer: Points) -> str:
+def _draw_texture(container: Container, brush: Brush, outer: Points) -> Markup:
     """Weave on a basket, boards on a wooden box."""
     (left, top), (right, _) = outer[0], outer[-1]
     lows = outer[len(outer) // 2 - 1 : len(outer) // 2 + 1]
@@ -200,10 +202,10 @@ def _draw_texture(container: Container, brush: Brush, outer: Points) -> str:
     elif container.kind is ContainerKind.BOX and container.is_cornered:
         data = "".join(path("M", *at(row / 3, 0.0), "L", *at(row / 3, 1.0)) for row in (1, 2))
     colour = mix(_BODIES.get(container.kind, GLAZE), INK, 0.35)
-    return tag("path", d=data, fill="none", stroke=colour, stroke_width=1.0) if data else ""
+    return tag("path", d=data, fill="none", stroke=colour, stroke_width=1.0) if data else Markup()
 
 
-def draw_handle(container: Container, brush: Brush) -> str:
+def draw_handle(container: Container, brush: Brush) -> Markup:
     """A basket's handle, arching over the middle from its left to its right."""
     data = _get_handle_path(container, brush)
     return tag("path", d=data, fill="none", stroke=INK, stroke_width=9.5) + tag(
@@ -225,7 +227,7 @@ def _get_handle_path(container: Container, brush: Brush) -> str:
 
 def _draw_block(
     block: Hollow, container: Container, brush: Brush, opacity: str, down_to: float | None = None, fill: str = FOAM
-) -> str:
+) -> Markup:
     """A block of foam, as far down as its floor or as given."""
     low = block.bottom_z if down_to is None else down_to
     broad = _get_breadth(container, brush)
@@ -240,16 +242,16 @@ def _draw_block(
     )
 
 
-def draw_foam_top(worked: Worked, brush: Brush) -> str:
+def draw_foam_top(worked: Worked, brush: Brush) -> Markup:
     """The part of the foam that stands above the rim, behind the flowers."""
     lies = worked.container.kind is ContainerKind.HORN
     if worked.recipe.mechanics is not Mechanics.FOAM or lies or has_bed(worked.container):
-        return ""
+        return Markup()
     foam = get_foam(worked.container, worked.recipe.foam_above_rim_cm)
     return _draw_block(foam, worked.container, brush, "1", 0.0, fill=FOAM_IN_SHADE)
 
 
-def _draw_pins(container: Container, brush: Brush, *, dashed: bool = False) -> str:
+def _draw_pins(container: Container, brush: Brush, *, dashed: bool = False) -> Markup:
     """The pin holder on the floor: a metal disc set with pins."""
     holder = get_pin_holder(container)
     base = holder.bottom_z + 0.7
@@ -263,16 +265,16 @@ def _draw_pins(container: Container, brush: Brush, *, dashed: bool = False) -> s
     return tag("path", d=pins, **look) + tag("path", d=closed(box), **{"fill": _METAL, **look})
 
 
-def _draw_tape(outer: Points) -> str:
+def _draw_tape(outer: Points) -> Markup:
     """The strip of tape round the rim."""
     (left, rim), (right, _) = outer[0], outer[-1]
     band = [(left, rim), (right, rim), (right - 0.4, rim + 5), (left + 0.4, rim + 5)]
     return tag("path", d=closed(band), fill="#ffffff", opacity="0.45", stroke=FAINT_INK, stroke_width=0.4)
 
 
-def _draw_tied(worked: Worked, brush: Brush) -> str:
+def _draw_tied(worked: Worked, brush: Brush) -> Markup:
     """A tied bunch below its tie: the stems splayed and cut level, raffia round the binding point."""
-    stems = "".join(draw_stem(cut.place.start, cut.end, cut.place, brush) for cut in _get_cuts(worked, brush, 0))
+    stems = join(draw_stem(cut.place.start, cut.end, cut.place, brush) for cut in _get_cuts(worked, brush, 0))
     half = get_profile(worked.container)[0][0] * MM_PER_CM
     x, y = brush.eye.flatten(Vec(0.0, 0.0, 0.0))
     band = [(x - half, y - 6), (x + half, y - 6), (x + half, y + 7), (x - half, y + 7)]

@@ -12,4 +12,4 @@ def draw_beside(worked: Worked, prefix: str, px_per_mm: float = _PX_PER_MM) -> M
     """One piece on its foot; the prefix keeps the ids of several on one page apart."""
     drawing = draw_standing(worked, Style(prefix=prefix))
     size = {"width": f"{drawing.width_mm * px_per_mm:.0f}", "height": f"{drawing.height_mm * px_per_mm:.0f}"}
-    return Markup(drawing.to_svg(**size))
+    return drawing.to_svg(**size)

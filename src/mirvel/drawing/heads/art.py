@@ -3,12 +3,14 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from markupsafe import Markup
+
 from mirvel.core.goods.facts import HeadForm
 from mirvel.drawing.heads import balls, branching, cluster, cup, daisy, flat, globe, leaves, rosette, spike, trumpet
 from mirvel.drawing.palette import Tones
 
-Face = Callable[[Tones, str, float], str]
-Axis = Callable[[Tones, str, float, float, float], str]
+Face = Callable[[Tones, str, float], Markup]
+Axis = Callable[[Tones, str, float, float, float], Markup]
 
 
 @dataclass(frozen=True)
@@ -17,26 +19,26 @@ class Art:
     alike all round; an axial form is drawn along its axis, and end-on when the axis points at the eye."""
 
     face: Face | None = None
-    side: Callable[[Tones, str, float], str] | None = None
-    back: Callable[[Tones, str], str] | None = None
+    side: Callable[[Tones, str, float], Markup] | None = None
+    back: Callable[[Tones, str], Markup] | None = None
     axis: Axis | None = None
-    end: Callable[[Tones, str], str] | None = None
+    end: Callable[[Tones, str], Markup] | None = None
 
 
-def _spike(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> str:
+def _spike(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> Markup:
     return spike.side(tones, habit, ratio, openness)
 
 
-def _steady(axis: Callable[[Tones, str, float, float], str]) -> Axis:
+def _steady(axis: Callable[[Tones, str, float, float], Markup]) -> Axis:
     """What looks the same however far it has opened."""
     return lambda tones, habit, ratio, bend, openness: axis(tones, habit, ratio, bend)
 
 
-def _globe(tones: Tones, habit: str, openness: float) -> str:
+def _globe(tones: Tones, habit: str, openness: float) -> Markup:
     return balls.spiny(tones, habit) if habit in {"spiny", "pins"} else globe.front(tones, habit, openness)
 
 
-def _pompon(tones: Tones, habit: str, openness: float) -> str:
+def _pompon(tones: Tones, habit: str, openness: float) -> Markup:
     return globe.front(tones, habit, openness) if habit == "button" else balls.pompon(tones, habit, openness)
 
 

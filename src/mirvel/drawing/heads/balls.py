@@ -2,12 +2,14 @@
 
 import math
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, bud, disc, is_open, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
-from mirvel.drawing.svg import curve, path, polar, smooth
+from mirvel.drawing.svg import curve, join, path, polar, smooth
 
 
-def pompon(tones: Tones, habit: str, openness: float) -> str:
+def pompon(tones: Tones, habit: str, openness: float) -> Markup:
     """Petals rolled in rows, outermost first; they close over the heart, the more so the tighter the head."""
     drawn = [disc(0, 0, 47, tones.deeper, tones.line)]
     rows = ((18, 49.5), (17, 43), (15, 35.5), (13, 28), (10, 20), (7, 12))
@@ -22,10 +24,10 @@ def pompon(tones: Tones, habit: str, openness: float) -> str:
         for at in range(0, 360, 45)
     )
     closed_heart = disc(0, 0, heart, mix(tones.deep, CALYX, 0.5 * (1 - openness)), tones.line, 0.6)
-    return "".join(drawn) + closed_heart + strokes(folds, tones.line, 0.6)
+    return join(drawn) + closed_heart + strokes(folds, tones.line, 0.6)
 
 
-def umbel(tones: Tones, habit: str, openness: float) -> str:
+def umbel(tones: Tones, habit: str, openness: float) -> Markup:
     """Rays from one point, each with its knot of florets; lacy ones leave air between."""
     lacy = habit == "lacy"
     points = [polar(43 * ((n + 0.5) / 22) ** 0.5, n * 137.508) for n in range(22)]
@@ -38,15 +40,15 @@ def umbel(tones: Tones, habit: str, openness: float) -> str:
             drawn.append(bud(x, y * 0.72 - 8, size * 0.6, fill, tones))
             continue
         knots = 6 if lacy else 5
-        florets = "".join(
+        florets = join(
             disc(x + dx, y * 0.72 - 8 + dy, size * 0.42, fill, tones.line, 0.4)
             for dx, dy in (polar(size * 0.62, 360 * k / knots + number * 20) for k in range(knots))
         )
         drawn.append(florets + disc(x, y * 0.72 - 8, size * 0.38, tones.light, tones.line, 0.4))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def spiny(tones: Tones, habit: str) -> str:
+def spiny(tones: Tones, habit: str) -> Markup:
     """A thistle's cone on a ruff of spines, or the long pins of a pincushion."""
     pins = habit == "pins"
     ruff = "".join(petal(10, 50, 360 * n / 13, 9, point=1.02) for n in range(13))
@@ -56,15 +58,13 @@ def spiny(tones: Tones, habit: str) -> str:
         tones.light if pins else tones.deep,
         1.5,
     )
-    tips = "".join(disc(*polar(46, 9 * n), 1.9, tones.light, tones.line, 0.3) for n in range(40)) if pins else ""
+    tips = join(disc(*polar(46, 9 * n), 1.9, tones.light, tones.line, 0.3) for n in range(40)) if pins else ""
     cone = disc(0, 0, 21, tones.deep, tones.line)
-    knobs = "".join(
-        disc(*polar(19 * (n / 40) ** 0.5, n * 137.5), 2.0, tones.light, tones.line, 0.3) for n in range(1, 40)
-    )
+    knobs = join(disc(*polar(19 * (n / 40) ** 0.5, n * 137.5), 2.0, tones.light, tones.line, 0.3) for n in range(1, 40))
     return under + (styles + tips if pins else "") + cone + knobs
 
 
-def pod(tones: Tones, habit: str, openness: float) -> str:
+def pod(tones: Tones, habit: str, openness: float) -> Markup:
     """A ball of papery cups, each with its dark star."""
     drawn = [disc(0, 0, 48, tones.deep, tones.line)]
     for number in range(30, 0, -1):
@@ -74,10 +74,10 @@ def pod(tones: Tones, habit: str, openness: float) -> str:
             path("M", x, y, "L", x + dx, y + dy) for dx, dy in (polar(5, 72 * k + number * 9) for k in range(5))
         )
         drawn.append(strokes(star, tones.deeper, 0.9))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def moss(tones: Tones, habit: str, openness: float) -> str:
+def moss(tones: Tones, habit: str, openness: float) -> Markup:
     """A low cushion: humps with a bristle of tips."""
     humps = smooth(
         [(-49, 18), (-44, -8), (-28, -24), (-8, -18), (6, -30), (28, -24), (42, -6), (49, 18), (20, 24), (-20, 24)]
@@ -91,7 +91,7 @@ def moss(tones: Tones, habit: str, openness: float) -> str:
     return blob(humps, tones.base, tones.line) + strokes(tufts, tones.deep, 1.2)
 
 
-def fruit(tones: Tones, habit: str, openness: float) -> str:
+def fruit(tones: Tones, habit: str, openness: float) -> Markup:
     """A round fruit with its stalk, shine and shade."""
     body = curve("M 0 -40 C 20 -52 50 -40 49 -4 C 48 30 26 50 0 46 C -26 50 -48 30 -49 -4 C -50 -40 -20 -52 0 -40 Z")
     shade = curve("M 49 -4 C 48 30 26 50 0 46 C -14 48 -26 44 -34 36 C 0 42 34 26 49 -4 Z")

@@ -5,20 +5,22 @@ Drawn from the origin upwards, 100 units long; ``ratio`` is width over length; `
 
 import math
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.leaves import get_spine
 from mirvel.drawing.heads.petals import blob, bud, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import curve, path, polar
+from mirvel.drawing.svg import curve, join, path, polar
 
 _BARK = "#6b5138"
 
 
-def _line(bend: float, width: float, colour: str) -> str:
+def _line(bend: float, width: float, colour: str) -> Markup:
     points = [get_spine(n / 6, bend) for n in range(7)]
     return strokes(path("M", *points[0], *(part for point in points[1:] for part in ("L", *point))), colour, width)
 
 
-def plume(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> str:
+def plume(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> Markup:
     """Side plumes that shorten to the tip: feathery ones of florets, needled ones of needles, airy ones of seed.
 
     A tight plume is held close to its stem, its florets still green towards the tip.
@@ -46,10 +48,10 @@ def plume(tones: Tones, habit: str, ratio: float, bend: float, openness: float) 
                     fill = mix(fill, CALYX, 0.6)
                 drawn.append(disc(x + dx * at, y + dy * at * (0.5 + 0.5 * at), size, fill, tones.line, 0.35))
     colour = tones.deep if habit == "needled" else mix(tones.line, CALYX, 0.4)
-    return strokes("".join(threads), colour, 0.9) + "".join(drawn)
+    return strokes("".join(threads), colour, 0.9) + join(drawn)
 
 
-def drape(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> str:
+def drape(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> Markup:
     """A trailer: ropes of tiny flowers (rope), flowers along an arch that open towards its tip (arch), or lobed leaves
     on a vine (vine)."""
     half = max(50 * ratio, 6.0)
@@ -63,7 +65,7 @@ def drape(tones: Tones, habit: str, ratio: float, bend: float, openness: float) 
         elif habit == "arch" and row > 16 * (0.35 + 0.65 * openness):
             drawn.append(bud(x, y, size * 0.42, tones.base, tones))
         elif habit == "arch":
-            florets = "".join(
+            florets = join(
                 disc(x + dx, y + dy, size * 0.36, tones.base, tones.line, 0.4)
                 for dx, dy in (polar(size * 0.5, 90 * k + row * 30) for k in range(4))
             )
@@ -80,10 +82,10 @@ def drape(tones: Tones, habit: str, ratio: float, bend: float, openness: float) 
                 )
                 for k in (-1, 1, 0)
             ]
-    return "".join(drawn)
+    return join(drawn)
 
 
-def _lobed(x: float, y: float, size: float, side: int, fill: str, line: str) -> str:
+def _lobed(x: float, y: float, size: float, side: int, fill: str, line: str) -> Markup:
     """One ivy leaf beside its stem."""
     points = (
         (0.0, 0.0),
@@ -100,7 +102,7 @@ def _lobed(x: float, y: float, size: float, side: int, fill: str, line: str) -> 
     return blob(path("M", *flat[0], *(part for point in flat[1:] for part in ("L", *point)), "Z"), fill, line, 0.5)
 
 
-def berry(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+def berry(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     """A bare twig set with berries."""
     half = max(50 * ratio, 5.0)
     drawn = [_line(bend, 2.0, _BARK)]
@@ -112,10 +114,10 @@ def berry(tones: Tones, habit: str, ratio: float, bend: float) -> str:
             drawn.append(
                 disc(x + side * out, y - 3, max(2.4, half * 0.36), (tones.base, tones.deep)[row % 2], tones.line, 0.5)
             )
-    return "".join(drawn)
+    return join(drawn)
 
 
-def twig(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+def twig(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     """Bare shoots: straight, curly, or with catkins."""
     half = max(50 * ratio, 13.0)
     shoots = []
@@ -133,7 +135,7 @@ def twig(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     furs = [
         (half * (-1 + 0.5 * n) * 0.95 * (0.35 + 0.15 * k), -30.0 - 15 * k - 3 * n) for n in range(5) for k in range(4)
     ]
-    return drawn + "".join(
+    return drawn + join(
         blob(
             petal(0, 1, 0, 40)
             + curve(
@@ -158,7 +160,7 @@ def _curl(x: float, y: float, lean: float, top: float, number: int) -> str:
     return path(*parts)
 
 
-def bird(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+def bird(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     """A bird of paradise (crest over a beak), a heliconia's stepped bracts (claws), a ginger cone (cone)."""
     half = 50 * ratio
     if habit == "claws":
@@ -173,7 +175,7 @@ def bird(tones: Tones, habit: str, ratio: float, bend: float) -> str:
                     tones.line,
                 )
             )
-        return "".join(drawn)
+        return join(drawn)
     if habit == "cone":
         bracts = [strokes(path("M", 0, 0, "L", 0, -50), CALYX, 5.0)]
         for row in range(9):
@@ -182,7 +184,7 @@ def bird(tones: Tones, habit: str, ratio: float, bend: float) -> str:
                 bract = f"M {x - wide * 0.5} {y + 6} Q {x - wide * 0.4} {y - 8} {x} {y - 10} "
                 bract += f"Q {x + wide * 0.4} {y - 8} {x + wide * 0.5} {y + 6} Z"
                 bracts.append(blob(curve(bract), (tones.base, tones.deep)[row % 2], tones.line, 0.6))
-        return "".join(bracts)
+        return join(bracts)
     beak = curve(f"M -3 -30 Q {half * 0.6} -40 {half} -52 Q {half * 0.5} -58 -5 -52 Z")
     crest = "".join(
         curve(f"M 0 -46 Q {x * 0.6 - 3} -72 {x} {y} Q {x * 0.7 + 6} -66 4 -48 Z")
@@ -198,7 +200,7 @@ def bird(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     )
 
 
-def end(tones: Tones, habit: str) -> str:
+def end(tones: Tones, habit: str) -> Markup:
     """Seen from the tip: side plumes all round, the outermost below; needles, or beads along fine threads."""
     if habit == "needled":
         needles = "".join(path("M", *polar(4, 9 * n), "L", *polar(49 - 9 * (n % 3), 9 * n + 5)) for n in range(40))
@@ -211,4 +213,4 @@ def end(tones: Tones, habit: str) -> str:
         for n in range(12):
             x, y = polar(reach - 4 * (n % 2), 30 * n + 9 * (row % 2))
             beads.append(disc(x, y, size, fill, tones.line, 0.5))
-    return strokes(threads, mix(tones.line, CALYX, 0.4), 0.9) + "".join(beads)
+    return strokes(threads, mix(tones.line, CALYX, 0.4), 0.9) + join(beads)

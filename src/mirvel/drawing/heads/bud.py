@@ -3,10 +3,12 @@
 Roses, cups, lilies and the like are drawn so below a quarter open; what only grows as it opens is not.
 """
 
+from markupsafe import Markup
+
 from mirvel.core.goods.facts import HeadForm
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import curve, path, polar
+from mirvel.drawing.svg import curve, join, path, polar
 
 TIGHT_BELOW = 0.25
 _FURLED = {
@@ -22,7 +24,7 @@ def is_furled(form: HeadForm, habit: str, openness: float) -> bool:
     return openness < TIGHT_BELOW and habit in _FURLED.get(form, frozenset())
 
 
-def front(tones: Tones, habit: str, openness: float) -> str:
+def front(tones: Tones, habit: str, openness: float) -> Markup:
     """Looking on the tip of a bud: petals wrapped round one another."""
     drawn = [blob(petal(4, 46, 72 * n, 12, point=1.1), CALYX, mix(CALYX, "#000000", 0.4), 0.6) for n in range(5)]
     for level, (count, reach, half) in enumerate(((3, 40.0, 62), (3, 31.0, 64), (2, 21.0, 82))):
@@ -31,10 +33,10 @@ def front(tones: Tones, habit: str, openness: float) -> str:
             drawn.append(blob(petal(0, reach, 360 * number / count + 47 * level, half), fill, tones.line))
     heart = [polar(10 - 0.008 * turn, turn) for turn in range(0, 900, 75)]
     curl = path("M", *heart[0], *(part for point in heart[1:] for part in ("L", *point)))
-    return "".join(drawn) + disc(0, 0, 10, tones.deeper, tones.line) + strokes(curl, tones.line, 1.0)
+    return join(drawn) + disc(0, 0, 10, tones.deeper, tones.line) + strokes(curl, tones.line, 1.0)
 
 
-def side(tones: Tones, habit: str, depth: float) -> str:
+def side(tones: Tones, habit: str, depth: float) -> Markup:
     """A bud from the side: a pointed egg, one petal folded over the other, sepals at its foot."""
     foot, tip = depth * 0.98, -depth * 0.06
     long = habit in {"star", "falls", "funnel"}
@@ -60,21 +62,21 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     return blob(egg, tones.deep, tones.line) + blob(fold, tint, tones.line) + green
 
 
-def back(tones: Tones, habit: str) -> str:
+def back(tones: Tones, habit: str) -> Markup:
     """From behind: the bud's foot wrapped in its sepals."""
     dark = mix(CALYX, "#000000", 0.4)
-    petals = "".join(blob(petal(0, 40, 120 * n, 62), tones.deep, tones.line) for n in range(3))
+    petals = join(blob(petal(0, 40, 120 * n, 62), tones.deep, tones.line) for n in range(3))
     star = "".join(petal(2, 38, 72 * n + 20, 16, point=1.15) for n in range(5))
     return petals + blob(star, CALYX, dark, 0.7) + disc(0, 0, 7, mix(CALYX, "#000000", 0.15))
 
 
-def underside() -> str:
+def underside() -> Markup:
     """The branchlets that carry a cluster, from behind, where they leave the stem."""
     rays = "".join(path("M", 0, 0, "Q", *polar(13, 40 * n + 12), *polar(22 + 4 * (n % 3), 40 * n)) for n in range(9))
     return strokes(rays, mix(CALYX, "#000000", 0.25), 1.8) + disc(0, 0, 5, CALYX, mix(CALYX, "#000000", 0.4))
 
 
-def calyx() -> str:
+def calyx() -> Markup:
     """The green star where a stem joins its head, from behind."""
     dark = mix(CALYX, "#000000", 0.4)
     star = "".join(petal(2, 17, 72 * n + 36, 17, point=1.2) for n in range(5))

@@ -3,18 +3,20 @@
 Drawn about the origin with the stem coming from below. What has not opened yet is a green-flushed bud.
 """
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, bud, disc, is_open, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
-from mirvel.drawing.svg import curve, path, polar
+from mirvel.drawing.svg import curve, join, path, polar, tag
 
 
-def front(tones: Tones, habit: str, openness: float) -> str:
+def front(tones: Tones, habit: str, openness: float) -> Markup:
     if habit == "berry":
         return _berry(tones)
     return {"dense": _dense, "cupped": _cupped}.get(habit, _misty)(tones, openness)
 
 
-def _twigs(points: list[tuple[float, float]], fork: float, width: float) -> str:
+def _twigs(points: list[tuple[float, float]], fork: float, width: float) -> Markup:
     """Branchlets from a fork below the middle to each point."""
     data = "".join(path("M", 0, fork, "Q", x * 0.25, (fork + y) / 2, x, y) for x, y in points)
     return strokes(data, STEM, width)
@@ -26,7 +28,7 @@ def _spread(count: int, reach: float, lift: float = 0.0) -> list[tuple[float, fl
     return [(x, y * 0.92 - lift) for x, y in points]
 
 
-def _floret(x: float, y: float, size: float, fill: str, line: str, heart: str) -> str:
+def _floret(x: float, y: float, size: float, fill: str, line: str, heart: str) -> Markup:
     data = "".join(
         path("M", x, y, "Q", x + a[0], y + a[1], x + t[0], y + t[1], "Q", x + b[0], y + b[1], x, y, "Z")
         for at in range(0, 360, 72)
@@ -35,7 +37,7 @@ def _floret(x: float, y: float, size: float, fill: str, line: str, heart: str) -
     return blob(data, fill, line, 0.6) + disc(x, y, size * 0.22, heart)
 
 
-def _misty(tones: Tones, openness: float) -> str:
+def _misty(tones: Tones, openness: float) -> Markup:
     """A cloud of tiny flowers with air between."""
     points = _spread(30, 47, 3)
     drawn = [_twigs(points[::2], 46, 0.9)]
@@ -45,10 +47,10 @@ def _misty(tones: Tones, openness: float) -> str:
             drawn.append(_floret(x, y, 5.6 + number % 3, fill, tones.line, tones.deeper))
         else:
             drawn.append(bud(x, y, 2.8, fill, tones))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def _dense(tones: Tones, openness: float) -> str:
+def _dense(tones: Tones, openness: float) -> Markup:
     """Papery cups packed on flat sprays."""
     points = sorted(_spread(26, 42, 4), key=lambda point: point[1])
     drawn = [_twigs(points[::3], 47, 2.0)]
@@ -57,14 +59,12 @@ def _dense(tones: Tones, openness: float) -> str:
             drawn.append(bud(x, y, 5.0, tones.base, tones))
             continue
         cup = "".join(petal(1, 9.5, at + number * 25, 40, point=0.92) for at in range(0, 360, 60))
-        moved = f'<g transform="translate({x:.1f} {y:.1f})">'
-        drawn.append(
-            moved + blob(cup, (tones.base, tones.deep)[number % 2], tones.line, 0.6) + disc(0, 0, 2, "#f3efe2") + "</g>"
-        )
-    return "".join(drawn)
+        floret = blob(cup, (tones.base, tones.deep)[number % 2], tones.line, 0.6) + disc(0, 0, 2, "#f3efe2")
+        drawn.append(tag("g", floret, transform=f"translate({x:.1f} {y:.1f})"))
+    return join(drawn)
 
 
-def _cupped(tones: Tones, openness: float) -> str:
+def _cupped(tones: Tones, openness: float) -> Markup:
     """Waxy five-petalled flowers among needles."""
     points = _spread(13, 40, 4)
     needles = "".join(
@@ -85,10 +85,10 @@ def _cupped(tones: Tones, openness: float) -> str:
                 mix(tones.deeper, "#7a2f3f", 0.5),
             )
         )
-    return "".join(drawn)
+    return join(drawn)
 
 
-def _berry(tones: Tones) -> str:
+def _berry(tones: Tones) -> Markup:
     """Pointed berries on short stalks, each with its green collar, over a pair of leaves."""
     dark = mix(CALYX, "#000000", 0.4)
     leaves = "".join(petal(6, 44, at, 13, point=1.1) for at in (105, 255, 60, 300))
@@ -111,4 +111,4 @@ def _berry(tones: Tones) -> str:
         shine = path("M", x - 4, y - 6, "Q", x - 6, y - 1, x - 4, y + 3)
         fill = tones.base if number % 3 else tones.deep
         drawn.append(blob(egg, fill, tones.line) + strokes(shine, tones.light, 1.6) + blob(collar, CALYX, dark, 0.6))
-    return "".join(drawn)
+    return join(drawn)

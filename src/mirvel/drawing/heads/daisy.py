@@ -3,14 +3,16 @@ chrysanthemums, which hide theirs."""
 
 import math
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import curve, path, polar, tag
+from mirvel.drawing.svg import curve, join, path, polar, tag
 
 EYES = {"yellow-eye": ("#dcae2f", "#9a7a1c", 15.0), "dark-eye": ("#4a3626", "#2a1d14", 13.0)}
 
 
-def front(tones: Tones, habit: str, openness: float) -> str:
+def front(tones: Tones, habit: str, openness: float) -> Markup:
     """The face: two rings of rays, the back one showing between, and the eye."""
     if habit == "spider":
         return _spider_front(tones)
@@ -26,11 +28,11 @@ def front(tones: Tones, habit: str, openness: float) -> str:
     drawn += tag("path", d=creases, fill="none", stroke=tones.deep, stroke_width=0.7)
     if habit == "dark-eye":
         drawn += blob("".join(petal(9, 23, 360 * n / 24 + 4, 7) for n in range(24)), tones.light, tones.line, 0.5)
-    dots = "".join(disc(*polar(size * 0.88 * (n / 16) ** 0.5, n * 137.5), 1.3, line) for n in range(1, 16))
+    dots = join(disc(*polar(size * 0.88 * (n / 16) ** 0.5, n * 137.5), 1.3, line) for n in range(1, 16))
     return drawn + disc(0, 0, size, fill, line) + dots
 
 
-def side(tones: Tones, habit: str, depth: float) -> str:
+def side(tones: Tones, habit: str, depth: float) -> Markup:
     """From the side: the eye over a shallow dish of rays, the near ones drooping over its green cup."""
     if habit == "spider":
         return _spider_side(tones, depth)
@@ -49,7 +51,7 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     return drawn
 
 
-def _quills(data: str, tone: str, tones: Tones) -> str:
+def _quills(data: str, tone: str, tones: Tones) -> Markup:
     """Thin rays as strokes, with their edges."""
     return strokes(data, tones.line, 3.4) + strokes(data, tone, 2.3)
 
@@ -64,13 +66,13 @@ def _get_ring(count: int, reach: float, bend: float, start: float = 0.0) -> str:
     return data
 
 
-def _spider_front(tones: Tones) -> str:
+def _spider_front(tones: Tones) -> Markup:
     drawn = _quills(_get_ring(26, 49, 9), tones.deep, tones) + _quills(_get_ring(22, 44, 11, 5), tones.base, tones)
     drawn += _quills(_get_ring(16, 31, 15, 9), tones.base, tones) + _quills(_get_ring(11, 19, 20), tones.light, tones)
     return drawn + _quills(_get_ring(7, 10, 28, 20), mix(tones.light, "#b9c06a", 0.35), tones)
 
 
-def _spider_side(tones: Tones, depth: float) -> str:
+def _spider_side(tones: Tones, depth: float) -> Markup:
     """Quills that rise in the middle, arch outwards and hang at the sides, over a green cup."""
     cup = path("M", -10, depth * 0.5, "Q", -8, depth, 0, depth, "Q", 8, depth, 10, depth * 0.5, "Z")
     drawn = blob(cup, CALYX, mix(CALYX, "#000000", 0.4), 0.8)
@@ -84,7 +86,7 @@ def _spider_side(tones: Tones, depth: float) -> str:
     return drawn
 
 
-def back(tones: Tones, habit: str) -> str:
+def back(tones: Tones, habit: str) -> Markup:
     """From behind: the rays' undersides and the green cup."""
     if habit == "spider":
         return _quills(_get_ring(26, 49, 9), tones.deep, tones) + disc(0, 0, 7, CALYX, mix(CALYX, "#000000", 0.4))

@@ -2,12 +2,14 @@
 
 import math
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, disc, petal, ring, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import curve, path, polar
+from mirvel.drawing.svg import curve, join, path, polar
 
 
-def disc_front(tones: Tones, habit: str, openness: float) -> str:
+def disc_front(tones: Tones, habit: str, openness: float) -> Markup:
     """An anthurium's glossy heart with its finger, or a scabious of frilled petals round a cushion."""
     if habit == "heart":
         heart = curve(
@@ -23,13 +25,11 @@ def disc_front(tones: Tones, habit: str, openness: float) -> str:
         return blob(heart, tones.base, tones.line) + veins + shine + blob(finger, "#e3c766", "#9a7a2a", 0.8)
     frill = blob(ring(9, 12, 49.5, 24, 0, point=0.95), tones.base, tones.line)
     inner = blob(ring(9, 10, 36, 22, 20, point=0.95), tones.light, tones.line)
-    pins = "".join(
-        disc(*polar(20 * (n / 34) ** 0.5, n * 137.5), 1.9, tones.light, tones.line, 0.4) for n in range(1, 34)
-    )
+    pins = join(disc(*polar(20 * (n / 34) ** 0.5, n * 137.5), 1.9, tones.light, tones.line, 0.4) for n in range(1, 34))
     return frill + inner + disc(0, 0, 21, tones.deep, tones.line) + pins
 
 
-def orchid_front(tones: Tones, habit: str, openness: float) -> str:
+def orchid_front(tones: Tones, habit: str, openness: float) -> Markup:
     """Three sepals, two broad petals, and the lip."""
     sepals = blob(ring(3, 4, 49, 27, 0, point=1.03), tones.deep, tones.line)
     half = 40 if habit == "moth" else 29
@@ -37,7 +37,7 @@ def orchid_front(tones: Tones, habit: str, openness: float) -> str:
     lip_tone = mix(tones.base, "#a8285a", 0.6)
     lip = curve("M 0 4 C -16 6 -19 22 -10 32 C -4 38 4 38 10 32 C 19 22 16 6 0 4 Z")
     column = disc(0, 1, 6, tones.light, tones.line) + disc(0, 3, 2.4, "#d9b33a")
-    dots = "".join(disc(x, y, 1.3, mix(lip_tone, "#3a0a1a", 0.5)) for x, y in ((-6, 20), (5, 17), (0, 26), (7, 26)))
+    dots = join(disc(x, y, 1.3, mix(lip_tone, "#3a0a1a", 0.5)) for x, y in ((-6, 20), (5, 17), (0, 26), (7, 26)))
     return sepals + petals + blob(lip, lip_tone, mix(lip_tone, "#000000", 0.4)) + dots + column
 
 
@@ -47,22 +47,22 @@ _NINE = tuple((side * at, long, wide) for at, long, wide in _PAIRS for side in (
 # Each loop's direction (0 up), length and width, the hindmost first; the one in the middle comes to them.
 
 
-def bow_front(tones: Tones, habit: str, openness: float) -> str:
+def bow_front(tones: Tones, habit: str, openness: float) -> Markup:
     """Loops of ribbon round the one in the middle, each open at its end, over two tails with notched ends."""
     drawn = [_bow_tail(tones, side) for side in (-1.0, 1.0)]
     for number, loop in enumerate(_NINE if habit == "nine loops" else _FIVE):
         drawn.append(_bow_loop(tones, (tones.deep, tones.base, tones.light)[min(2, number // 2)], *loop))
     middle = curve("M -7 6 C -13 -2 -9 -14 0 -14 C 9 -14 13 -2 7 6 Z")
     inside = curve("M -3.5 2 C -7 -3 -5 -9 0 -9 C 5 -9 7 -3 3.5 2 Z")
-    return "".join(drawn) + blob(middle, tones.base, tones.line) + blob(inside, tones.deeper, tones.line, 0.6)
+    return join(drawn) + blob(middle, tones.base, tones.line) + blob(inside, tones.deeper, tones.line, 0.6)
 
 
-def _bow_tail(tones: Tones, side: float) -> str:
+def _bow_tail(tones: Tones, side: float) -> Markup:
     tail = f"M {-2 * side} 0 C {-1 * side} 16 {2 * side} 30 {3 * side} 50 L {14 * side} 42 L {25 * side} 48 "
     return blob(curve(f"{tail} C {23 * side} 30 {18 * side} 14 {7 * side} 0 Z"), tones.deep, tones.line)
 
 
-def _bow_loop(tones: Tones, tone: str, at: float, long: float, wide: float) -> str:
+def _bow_loop(tones: Tones, tone: str, at: float, long: float, wide: float) -> Markup:
     """One loop from the knot outwards: the band, a sheen along it, and the inside where it turns back."""
     sin, cos = math.sin(math.radians(at)), -math.cos(math.radians(at))
 
@@ -84,7 +84,7 @@ def _bow_loop(tones: Tones, tone: str, at: float, long: float, wide: float) -> s
     )
 
 
-def side(tones: Tones, habit: str, depth: float) -> str:
+def side(tones: Tones, habit: str, depth: float) -> Markup:
     """A flat head from its edge: a shallow dish on a short neck."""
     if habit == "frilled":
         return _side_frilled(tones, depth)
@@ -95,11 +95,11 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     return blob(neck, CALYX, mix(CALYX, "#000000", 0.4), 0.7) + blob(dish, tones.deep, tones.line)
 
 
-def _side_frilled(tones: Tones, depth: float) -> str:
+def _side_frilled(tones: Tones, depth: float) -> Markup:
     """A scabious from its edge: a pincushion over a skirt of frilled petals."""
     low = max(depth, 24.0)
     cushion = curve("M -22 2 C -20 -16 20 -16 22 2 Z")
-    pins = "".join(disc(-16 + 4 * n, -9 - 3 * (n % 2), 1.6, tones.light, tones.line, 0.4) for n in range(9))
+    pins = join(disc(-16 + 4 * n, -9 - 3 * (n % 2), 1.6, tones.light, tones.line, 0.4) for n in range(9))
     neck = curve(f"M -6 {low * 0.6} L -3 {low} L 3 {low} L 6 {low * 0.6} Z")
     drawn = blob(neck, CALYX, mix(CALYX, "#000000", 0.4), 0.7) + blob(cushion, tones.deep, tones.line) + pins
     for x in (-34.0, 34.0, -19.0, 19.0, 0.0):
@@ -111,14 +111,14 @@ def _side_frilled(tones: Tones, depth: float) -> str:
     return drawn
 
 
-def _side_heart(tones: Tones, depth: float) -> str:
+def _side_heart(tones: Tones, depth: float) -> Markup:
     """An anthurium from its edge: a thin bowed leaf, its finger standing out of it."""
     leaf = curve("M -50 -10 C -24 12 24 12 50 -4 C 26 22 -22 22 -50 -10 Z")
     finger = curve("M -4 8 C -12 -16 -16 -32 -10 -38 C -4 -36 0 -14 4 8 Z")
     return blob(finger, "#e3c766", "#9a7a2a", 0.8) + blob(leaf, tones.base, tones.line)
 
 
-def back(tones: Tones, habit: str) -> str:
+def back(tones: Tones, habit: str) -> Markup:
     """From behind: the undersides of petals or leaf round the neck."""
     dark = mix(CALYX, "#000000", 0.4)
     if habit == "frilled":

@@ -1,17 +1,19 @@
 """Globes, alike from every side: hydrangea (florets), green ball dianthus (threads), buttons (button)."""
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, bud, disc, strokes
 from mirvel.drawing.palette import Tones, mix
-from mirvel.drawing.svg import curve, path, polar, smooth
+from mirvel.drawing.svg import curve, join, path, polar, smooth
 
 
-def front(tones: Tones, habit: str, openness: float) -> str:
+def front(tones: Tones, habit: str, openness: float) -> Markup:
     if habit == "threads":
         return _threads(tones)
     return _button(tones) if habit == "button" else _florets(tones, openness)
 
 
-def _florets(tones: Tones, openness: float) -> str:
+def _florets(tones: Tones, openness: float) -> Markup:
     """Four-petalled florets over a dark ground, outer ones first so that the middle stands proud; the edge opens
     first, the middle last, green until then."""
     count = 38
@@ -25,7 +27,7 @@ def _florets(tones: Tones, openness: float) -> str:
             continue
         leaves = "".join(_moved(9.2, 90 * n + number * 31, x, y) for n in range(4))
         drawn.append(blob(leaves, fill, tones.line, 0.6) + disc(x, y, 1.3, tones.deeper))
-    return "".join(drawn)
+    return join(drawn)
 
 
 def _moved(reach: float, at: float, x: float, y: float) -> str:
@@ -37,7 +39,7 @@ def _moved(reach: float, at: float, x: float, y: float) -> str:
     )
 
 
-def _threads(tones: Tones) -> str:
+def _threads(tones: Tones) -> Markup:
     """A ball of fine bracts: a bristling edge and tufts within."""
     edge = []
     for number in range(44):
@@ -52,14 +54,14 @@ def _threads(tones: Tones) -> str:
             for dx, dy in (polar(7.5, at + number * 20) for at in range(0, 360, 60))
         )
         drawn.append(strokes(tuft, (tones.light, tones.base, tones.deeper)[number % 3], 1.5))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def _button(tones: Tones) -> str:
+def _button(tones: Tones) -> Markup:
     """A tight button: scales in a spiral."""
     drawn = [disc(0, 0, 49.5, tones.deep, tones.line, 1.4)]
     for number in range(70, 0, -1):
         x, y = polar(45 * (number / 70) ** 0.5, number * 137.508)
         size = 4.0 + 3.0 * (number / 70)
         drawn.append(disc(x, y, size, tones.light if number % 4 == 0 else tones.base, tones.line, 0.6))
-    return "".join(drawn)
+    return join(drawn)

@@ -5,9 +5,11 @@ Drawn from the origin upwards, 100 units long; ``ratio`` is width over length; `
 
 import math
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, strokes
 from mirvel.drawing.palette import Tones, mix
-from mirvel.drawing.svg import curve, path
+from mirvel.drawing.svg import curve, join, path
 
 Point = tuple[float, float]
 BOW = 14.0  # how far a bend of 1 carries the tip sideways
@@ -50,12 +52,12 @@ def _vein(foot: Point, length: float, turn: float) -> str:
     return path("M", *foot, "l", length * math.sin(math.radians(turn)), -length * math.cos(math.radians(turn)))
 
 
-def _stem(bend: float, width: float, tones: Tones, top: float = 0.97) -> str:
+def _stem(bend: float, width: float, tones: Tones, top: float = 0.97) -> Markup:
     points = [get_spine(n / 6 * top, bend) for n in range(7)]
     return strokes(path("M", *points[0], *(part for point in points[1:] for part in ("L", *point))), tones.line, width)
 
 
-def branch(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+def branch(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     """Leaves along a stem; habits: oval, round, single, pointed, dense."""
     if habit == "single":
         return _single(tones, ratio)
@@ -78,11 +80,11 @@ def branch(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     foot = get_spine(0.86, bend)
     shapes.append((_leaf(foot, 14, min(size * width * 0.75, 11), bend * 8), 0))
     fills = (tones.base, tones.light if habit == "round" else mix(tones.base, "#ffffff", 0.10), tones.deep)
-    drawn = "".join(blob(data, fills[tone], tones.line, 0.6) for data, tone in shapes)
+    drawn = join(blob(data, fills[tone], tones.line, 0.6) for data, tone in shapes)
     return _stem(bend, 1.3, tones) + drawn + strokes("".join(veins), tones.line, 0.35)
 
 
-def _single(tones: Tones, ratio: float) -> str:
+def _single(tones: Tones, ratio: float) -> Markup:
     """One round, heart-footed leaf on a wiry stalk."""
     half = 50 * min(ratio, 1.0)
     heart = curve(
@@ -99,7 +101,7 @@ def _single(tones: Tones, ratio: float) -> str:
     return blob(heart, tones.base, tones.line, 1.0) + strokes(veins, tones.deeper, 0.8)
 
 
-def frond(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+def frond(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     """A fern: toothed pinnae in pairs, or a feather of fine lines."""
     half = 50 * ratio
     if habit == "feathery":
@@ -118,7 +120,7 @@ def frond(tones: Tones, habit: str, ratio: float, bend: float) -> str:
                     0.45,
                 )
             )
-    return "".join(drawn) + _stem(bend, 1.1, tones)
+    return join(drawn) + _stem(bend, 1.1, tones)
 
 
 def _pinna(foot: Point, length: float, side: int, share: float) -> str:
@@ -140,7 +142,7 @@ def _pinna(foot: Point, length: float, side: int, share: float) -> str:
     return path("M", *points[0], *(part for point in points[1:] for part in ("L", *point)), "Z")
 
 
-def _feather(tones: Tones, half: float, bend: float) -> str:
+def _feather(tones: Tones, half: float, bend: float) -> Markup:
     """Tree fern: flat tiers of threadlike needles."""
     rows: list[list[str]] = [[], []]
     for row in range(12):
@@ -155,7 +157,7 @@ def _feather(tones: Tones, half: float, bend: float) -> str:
     return strokes("".join(rows[0]), tones.deep, 0.8) + strokes("".join(rows[1]), tint, 0.8) + _stem(bend, 1.0, tones)
 
 
-def strap(tones: Tones, habit: str, ratio: float, bend: float) -> str:
+def strap(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     """A blade that arches over; a fine one is drawn as a tuft of three, since one alone is hardly to be seen."""
     blades = ((0.0, 1.0), (-4.0, 0.86), (4.0, 0.92)) if habit == "fine" else ((0.0, 1.0),)
     half = 0.55 if habit == "fine" else 44 * ratio if habit in {"broad", "rolled"} else 1.5
@@ -171,4 +173,4 @@ def strap(tones: Tones, habit: str, ratio: float, bend: float) -> str:
     if habit == "rolled":
         fold = curve(f"M 0 -4 Q {half * 1.1} -30 {half * 0.5} -58 Q {half * 0.2} -40 0 -4 Z")
         drawn.append(blob(fold, tones.deep, tones.line, 0.8))
-    return "".join(drawn)
+    return join(drawn)

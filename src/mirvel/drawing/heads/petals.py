@@ -1,5 +1,7 @@
 """Petal outlines, florets' buds and strokes shared by the heads."""
 
+from markupsafe import Markup
+
 from mirvel.drawing.palette import CALYX, Tones, mix
 from mirvel.drawing.svg import path, polar, tag
 
@@ -26,12 +28,12 @@ def ring(count: int, inner: float, outer: float, half: float, turn: float, *, po
     return "".join(petal(inner, outer, turn + 360 * n / count, half, point=point) for n in range(count))
 
 
-def blob(data: str, fill: str, line: str, width: float = 0.9) -> str:
+def blob(data: str, fill: str, line: str, width: float = 0.9) -> Markup:
     """A filled, outlined shape."""
     return tag("path", d=data, fill=fill, stroke=line, stroke_width=width, stroke_linejoin="round")
 
 
-def disc(x: float, y: float, radius: float, fill: str, line: str | None = None, width: float = 0.7) -> str:
+def disc(x: float, y: float, radius: float, fill: str, line: str | None = None, width: float = 0.7) -> Markup:
     return tag("circle", cx=x, cy=y, r=radius, fill=fill, stroke=line, stroke_width=width if line else None)
 
 
@@ -40,10 +42,10 @@ def is_open(number: int, count: int, openness: float) -> bool:
     return (number * 7 + 3) % count < count * (_EARLY + (1 - _EARLY) * openness)
 
 
-def bud(x: float, y: float, radius: float, fill: str, tones: Tones) -> str:
+def bud(x: float, y: float, radius: float, fill: str, tones: Tones) -> Markup:
     """A floret still closed: a green-flushed bead."""
     return disc(x, y, radius, mix(fill, CALYX, 0.5), tones.line, 0.5)
 
 
-def strokes(data: str, line: str, width: float) -> str:
+def strokes(data: str, line: str, width: float) -> Markup:
     return tag("path", d=data, fill="none", stroke=line, stroke_width=width, stroke_linecap="round")

@@ -3,17 +3,19 @@
 import math
 from collections.abc import Sequence
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import curve, path, polar, smooth
+from mirvel.drawing.svg import curve, join, path, polar, smooth
 
 
-def front(tones: Tones, habit: str, openness: float) -> str:
+def front(tones: Tones, habit: str, openness: float) -> Markup:
     """The face of a rosette."""
     return {"ruffled": _ruffled, "many": _many, "cupped": _cupped}.get(habit, _spiral)(tones, openness)
 
 
-def _layers(tones: Tones, rings: Sequence[tuple[int, float, float, float]], fills: list[str], point: float) -> str:
+def _layers(tones: Tones, rings: Sequence[tuple[int, float, float, float]], fills: list[str], point: float) -> Markup:
     """Rings of single petals, each (count, inner, outer, half width), outermost first, overlapping in turn."""
     drawn = []
     for level, (count, inner, outer, half) in enumerate(rings):
@@ -21,10 +23,10 @@ def _layers(tones: Tones, rings: Sequence[tuple[int, float, float, float]], fill
             at = 360 * number / count + level * 41
             reach = outer * (1 - 0.035 * ((number * 2 + level) % 3))
             drawn.append(blob(petal(inner, reach, at, half, point=point), fills[level], tones.line))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def _spiral(tones: Tones, openness: float) -> str:
+def _spiral(tones: Tones, openness: float) -> Markup:
     rings = [(5, 8, 49, 46), (5, 6, 39, 45), (4, 5, 29, 52), (3, 3, 19, 62)]
     fills = [tones.light, tones.base, tones.base, tones.deep]
     heart = [polar(11 - 0.0075 * turn, turn) for turn in range(0, 900, 60)]
@@ -38,7 +40,7 @@ def _spiral(tones: Tones, openness: float) -> str:
     )
 
 
-def _cupped(tones: Tones, openness: float) -> str:
+def _cupped(tones: Tones, openness: float) -> Markup:
     outer = _layers(tones, [(6, 8, 49.5, 40), (6, 8, 41, 40)], [tones.light, tones.base], 0.99)
     swirls = []
     for quarter in range(5):
@@ -46,10 +48,10 @@ def _cupped(tones: Tones, openness: float) -> str:
         for fold, reach in enumerate((31, 25, 19, 13)):
             fill = (tones.base, tones.deep)[fold % 2]
             swirls.append(blob(petal(3, reach, at + fold * 7, 34 - fold * 3, point=0.96), fill, tones.line, 0.7))
-    return outer + disc(0, 0, 33, tones.deep, tones.line) + "".join(swirls) + disc(0, 0, 4, tones.deeper)
+    return outer + disc(0, 0, 33, tones.deep, tones.line) + join(swirls) + disc(0, 0, 4, tones.deeper)
 
 
-def _ruffled(tones: Tones, openness: float) -> str:
+def _ruffled(tones: Tones, openness: float) -> Markup:
     pale = mix(tones.base, tones.light, 0.45)
     fills = [tones.base, pale, tones.base, pale, tones.base, tones.deep]
     drawn = []
@@ -69,7 +71,7 @@ def _ruffled(tones: Tones, openness: float) -> str:
             for at in range(level * 23, 360 + level * 23, 40)
         )
         drawn.append(strokes(creases, tones.deeper, 0.7))
-    return "".join(drawn)
+    return join(drawn)
 
 
 def closed_path(points: list[tuple[float, float]]) -> str:
@@ -79,14 +81,14 @@ def closed_path(points: list[tuple[float, float]]) -> str:
     return path(*parts, "Z")
 
 
-def _many(tones: Tones, openness: float) -> str:
+def _many(tones: Tones, openness: float) -> Markup:
     rings = [(15, 20, 49, 15), (14, 16, 41, 16), (12, 12, 33, 18), (10, 8, 24, 22), (7, 4, 15, 30)]
     fills = [tones.light, tones.base, tones.light, tones.base, tones.deep]
     eye = mix(tones.deeper, CALYX, 0.35)
     return disc(0, 0, 40, tones.deep) + _layers(tones, rings, fills, 1.02) + disc(0, 0, 4.5, eye, tones.line)
 
 
-def side(tones: Tones, habit: str, depth: float) -> str:
+def side(tones: Tones, habit: str, depth: float) -> Markup:
     """A rosette's cup from the side; ``depth`` units from its face to its base."""
     if habit == "ruffled":
         return _side_ruffled(tones, depth)
@@ -95,7 +97,7 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     return _side_cup(tones, depth, petals=5 if habit == "cupped" else 3)
 
 
-def _side_cup(tones: Tones, depth: float, petals: int) -> str:
+def _side_cup(tones: Tones, depth: float, petals: int) -> Markup:
     """A rose in profile: its heart above the rim, guard petals wrapped round with their lips rolled back, the hip."""
     foot = depth * 0.98
     heart = curve(f"M -27 6 C -26 -13 -10 -19 0 -19 C 10 -19 26 -13 27 6 L 14 {depth * 0.3} L -14 {depth * 0.3} Z")
@@ -125,10 +127,10 @@ def _side_cup(tones: Tones, depth: float, petals: int) -> str:
         for x in (-12.0, 12.0, -4.0, 5.0)
     )
     dark = mix(CALYX, "#000000", 0.4)
-    return "".join(drawn) + blob(sepals, CALYX, dark, 0.6) + disc(0, foot, 6.5, CALYX, dark)
+    return join(drawn) + blob(sepals, CALYX, dark, 0.6) + disc(0, foot, 6.5, CALYX, dark)
 
 
-def _guard_petal(tones: Tones, sign: float, depth: float) -> str:
+def _guard_petal(tones: Tones, sign: float, depth: float) -> Markup:
     """One outer petal from the foot to the rim on one side, its lip rolled outwards."""
     foot = depth * 0.98
     petal_path = curve(
@@ -144,7 +146,7 @@ def _guard_petal(tones: Tones, sign: float, depth: float) -> str:
     return blob(petal_path, tones.base, tones.line) + blob(lip, tones.light, tones.line, 0.7)
 
 
-def _side_ruffled(tones: Tones, depth: float) -> str:
+def _side_ruffled(tones: Tones, depth: float) -> Markup:
     """A carnation: a frill standing on a long green tube."""
     waist = depth * 0.42
     edge = []
@@ -166,7 +168,7 @@ def _side_ruffled(tones: Tones, depth: float) -> str:
     )
 
 
-def _side_many(tones: Tones, depth: float) -> str:
+def _side_many(tones: Tones, depth: float) -> Markup:
     """A many-petalled head: a cushion of scales in rows over its green base, bulging a little past its face."""
     base = curve(f"M -14 {depth * 0.8} Q -10 {depth} 0 {depth} Q 10 {depth} 14 {depth * 0.8} Z")
     drawn = [blob(base, CALYX, mix(CALYX, "#000000", 0.4), 0.8)]
@@ -177,13 +179,13 @@ def _side_many(tones: Tones, depth: float) -> str:
             left, right = f"{x - half} {foot - 4} {x - half} {tip}", f"{x + half} {tip} {x + half} {foot - 4}"
             scale = curve(f"M {x * 0.85} {foot} C {left} {x} {tip} C {right} {x * 0.85} {foot} Z")
             drawn.append(blob(scale, (tones.deep, tones.base, tones.base, tones.light)[row], tones.line, 0.8))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def back(tones: Tones, habit: str) -> str:
+def back(tones: Tones, habit: str) -> Markup:
     """A rosette from behind: guard petals and the calyx star."""
     count = 9 if habit in {"ruffled", "many"} else 5
-    petals = "".join(
+    petals = join(
         blob(petal(4, 48, 360 * n / count + 15, 200 / count, point=0.98), tones.deep, tones.line) for n in range(count)
     )
     star = "".join(petal(2, 20, 72 * n, 15, point=1.25) for n in range(5))

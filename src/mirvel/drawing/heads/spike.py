@@ -3,14 +3,16 @@
 Drawn from the origin upwards, 100 units long; ``ratio`` is width over length.
 """
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, disc, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
-from mirvel.drawing.svg import curve, path, polar
+from mirvel.drawing.svg import curve, join, path, polar
 
 _ROWS = {"lipped": 12, "starry": 12, "double": 11, "slender": 22}
 
 
-def side(tones: Tones, habit: str, ratio: float, openness: float) -> str:
+def side(tones: Tones, habit: str, ratio: float, openness: float) -> Markup:
     """The whole spike from the side; it opens from below, the tip in bud to the last."""
     open_to = 0.35 + 0.55 * openness
     rows, half = _ROWS.get(habit, 11), 50 * ratio
@@ -26,15 +28,15 @@ def side(tones: Tones, habit: str, ratio: float, openness: float) -> str:
         order = (-out, out, 0.0) if row % 2 else (out, -out, out * 0.1)
         drawn += [_floret(habit, x, y + (1.5 if x else 3.5), size, tones, row) for x in order]
     drawn.append(_bud(0, -96, half * 0.2, tones))
-    return "".join(drawn)
+    return join(drawn)
 
 
-def _bud(x: float, y: float, size: float, tones: Tones) -> str:
+def _bud(x: float, y: float, size: float, tones: Tones) -> Markup:
     data = path("M", x, y - size * 1.5, "Q", x + size, y, x, y + size, "Q", x - size, y, x, y - size * 1.5, "Z")
     return blob(data, mix(tones.base, "#b5c47e", 0.4), mix(tones.line, CALYX, 0.3), 0.45)
 
 
-def _floret(habit: str, x: float, y: float, size: float, tones: Tones, row: int) -> str:
+def _floret(habit: str, x: float, y: float, size: float, tones: Tones, row: int) -> Markup:
     fill = (tones.base, tones.light, tones.deep)[(row + (x > 0)) % 3]
     if habit == "lipped":
         upper = "".join(_lobe(x, y - size * 0.2, size * 1.05, at) for at in (-38, 38))
@@ -63,9 +65,9 @@ def _lobe(x: float, y: float, reach: float, at: float) -> str:
     )
 
 
-def end(tones: Tones, habit: str) -> str:
+def end(tones: Tones, habit: str) -> Markup:
     """The spike seen from its tip, 100 units wide: a small rosette round the buds."""
     outer = "".join(petal(6, 48, 45 * n, 21, point=0.95) for n in range(8))
     inner = "".join(petal(4, 32, 60 * n + 20, 27, point=0.97) for n in range(6))
     drawn = blob(outer, tones.deep, tones.line) + blob(inner, tones.base, tones.line)
-    return drawn + "".join(_bud(*polar(9, 120 * n), 8, tones) for n in range(3))
+    return drawn + join(_bud(*polar(9, 120 * n), 8, tones) for n in range(3))

@@ -1,13 +1,15 @@
 """Trumpets: lilies (star), small funnels in bunches (funnel), callas (spathe), narcissus (crowned), iris (falls)."""
 
+from markupsafe import Markup
+
 from mirvel.drawing.heads.petals import blob, disc, petal, ring, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import curve, path, polar
+from mirvel.drawing.svg import curve, join, path, polar
 
 _ANTHER = "#8a4a22"
 
 
-def front(tones: Tones, habit: str, openness: float) -> str:
+def front(tones: Tones, habit: str, openness: float) -> Markup:
     """Looking into the trumpet."""
     if habit == "spathe":
         return _spathe(tones)
@@ -28,11 +30,11 @@ def front(tones: Tones, habit: str, openness: float) -> str:
         return outer + inner + strokes(flecks, mix(tones.deeper, "#5a1f1f", 0.5), 1.4) + disc(0, 0, 6, tones.deeper)
     throat = disc(0, 0, 9, mix(tones.base, "#b9c46a", 0.45))
     stamens = strokes("".join(path("M", 0, 0, "L", *polar(23, 60 * n + 28)) for n in range(6)), "#c6cf8a", 1.6)
-    tips = "".join(disc(*polar(24, 60 * n + 28), 3.1, _ANTHER, mix(_ANTHER, "#000000", 0.4)) for n in range(6))
+    tips = join(disc(*polar(24, 60 * n + 28), 3.1, _ANTHER, mix(_ANTHER, "#000000", 0.4)) for n in range(6))
     return outer + inner + ribs + throat + stamens + tips + disc(0, 0, 3, "#c6cf8a", tones.line)
 
 
-def _spathe(tones: Tones) -> str:
+def _spathe(tones: Tones) -> Markup:
     """A calla from the front: one rolled spathe round its finger."""
     sheet = curve("M 0 50 C -58 34 -52 -30 -8 -50 C -2 -54 6 -50 14 -44 C 52 -20 50 32 0 50 Z")
     fold = curve("M 0 50 C 30 30 30 -8 6 -18 C -16 -24 -28 6 0 50 Z")
@@ -44,13 +46,13 @@ def _spathe(tones: Tones) -> str:
     )
 
 
-def _crowned(tones: Tones) -> str:
+def _crowned(tones: Tones) -> Markup:
     petals = blob(ring(6, 8, 49, 33, 0, point=1.08), tones.base, tones.line)
     crown = blob(ring(9, 6, 24, 26, 0, point=0.96), mix(tones.base, "#d9861f", 0.5), mix(tones.line, "#7a4a12", 0.5))
     return petals + crown + disc(0, 0, 9, mix(tones.deeper, "#8a5a12", 0.5)) + disc(0, 0, 3, "#e8c94c")
 
 
-def _falls(tones: Tones) -> str:
+def _falls(tones: Tones) -> Markup:
     """An iris: three falls with their signal, three standards."""
     falls = blob(ring(3, 5, 49, 44, 180, point=0.98), tones.base, tones.line)
     signal = blob(ring(3, 8, 30, 12, 180), "#e3b93a", "#9a7a1c", 0.5)
@@ -58,7 +60,7 @@ def _falls(tones: Tones) -> str:
     return falls + signal + standards + disc(0, 0, 4, tones.light)
 
 
-def side(tones: Tones, habit: str, depth: float) -> str:
+def side(tones: Tones, habit: str, depth: float) -> Markup:
     """The tube widening to its flaring mouth."""
     foot = depth * 0.98
     if habit == "spathe":
@@ -72,7 +74,7 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     tube = curve(
         f"M -5 {foot} C -12 {foot * 0.5} -24 {foot * 0.25} -30 8 L 30 8 C 24 {foot * 0.25} 12 {foot * 0.5} 5 {foot} Z"
     )
-    lips = "".join(
+    lips = join(
         blob(curve(f"M {x * 0.4} 14 Q {x} 8 {x * 1.25} {y} Q {x * 0.7} -4 {x * 0.2} 4 Z"), fill, tones.line)
         for x, y, fill in (
             (-42.0, 4.0, tones.base),
@@ -84,7 +86,7 @@ def side(tones: Tones, habit: str, depth: float) -> str:
     return blob(tube, tones.deep, tones.line) + lips
 
 
-def back(tones: Tones, habit: str) -> str:
+def back(tones: Tones, habit: str) -> Markup:
     """From behind: the outer petals and the tube's foot."""
     if habit == "spathe":
         return blob(petal(0, 50, 0, 62, point=1.05) + petal(0, 50, 180, 62), tones.deep, tones.line)

@@ -143,7 +143,7 @@ def get_one(shop: Shop, desk: Desk, ref: GoodRef, on_day: date | None = None) ->
         groups=tuple(groups),
         colours=_get_colours(good, stock),
         history=tuple(reversed(history)),
-        plot=Markup(draw_history(history, today, desk.rules.currency)),
+        plot=draw_history(history, today, desk.rules.currency),
         suppliers=shop.suppliers.load_all(),
         bought_from=shop.suppliers.load_bought_from().get(ref),
         report=get_report(bought) if bought else None,
@@ -161,7 +161,7 @@ def _get_colours(good: Good, stock: dict[str, int]) -> tuple[ColourView, ...]:
             name,
             code,
             get_lab(code),
-            Markup(draw_material(good, name)) if isinstance(good, Material) else Markup(""),
+            draw_material(good, name) if isinstance(good, Material) else Markup(""),
             stock.get(name, 0),
         )
         for name, code in good.colours.items()

@@ -105,7 +105,7 @@ def _get_assembly_row(ref: GoodRef, assembly: Assembly, catalogue: Catalogue) ->
     return RowView(
         ref=ref,
         good=assembly,
-        drawing=Markup(draw_material(made)),
+        drawing=draw_material(made),
         cost=made.cost,
         per_piece=None,
         unit="piece",
@@ -117,8 +117,8 @@ def _get_assembly_row(ref: GoodRef, assembly: Assembly, catalogue: Catalogue) ->
 
 def _draw(good: Material | Container | HardGood) -> Markup:
     if isinstance(good, Material):
-        return Markup(draw_material(good))
-    return Markup(draw_container(good)) if isinstance(good, Container) else Markup("")
+        return draw_material(good)
+    return draw_container(good) if isinstance(good, Container) else Markup("")
 
 
 def _describe(good: Material | Container | HardGood) -> str:

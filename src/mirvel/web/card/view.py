@@ -116,7 +116,7 @@ def _draw_key(line: int, ink: Ink) -> Markup:
     """A line's mark, for beside its number; nothing where colour tells."""
     if ink is Ink.COLOUR:
         return Markup()
-    return Markup(tag("svg", draw_mark(line, 5, 5, 2.8), viewBox="0 0 10 10", width="3mm", height="3mm"))
+    return tag("svg", draw_mark(line, 5, 5, 2.8), viewBox="0 0 10 10", width="3mm", height="3mm")
 
 
 def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawing, float]:
@@ -137,5 +137,5 @@ def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawi
 
 def _place(drawing: Drawing, scale: float) -> Figure:
     width, height = drawing.width_mm * scale, drawing.height_mm * scale
-    svg = Markup(drawing.to_svg(width=f"{width:.2f}mm", height=f"{height:.2f}mm"))
+    svg = drawing.to_svg(width=f"{width:.2f}mm", height=f"{height:.2f}mm")
     return Figure(svg, width, height)

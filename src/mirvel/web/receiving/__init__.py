@@ -97,7 +97,7 @@ def _get_line(line: DeliveryLine, catalogue: Catalogue, shared: tuple[Advice, ..
     if material is None:
         return LineView(line, None, Markup(""), (), ())
     own = tuple(advice for advice in material.conditioning if advice not in shared)
-    return LineView(line, material, Markup(draw_material(material, line.colour)), own, get_cautions(material))
+    return LineView(line, material, draw_material(material, line.colour), own, get_cautions(material))
 
 
 @router.post("")

@@ -5,7 +5,6 @@ from typing import Any
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
-from markupsafe import Markup
 
 from mirvel.core.changing.changes import rebuild
 from mirvel.core.pricing.drift import get_costs
@@ -93,7 +92,7 @@ def _show(
     ribbons = [good for good in desk.catalogue.hard_goods.values() if good.ribbon_cm and not good.retired]
     widths = {good.slug: good.ribbon_cm for good in ribbons}
     fits = worked.ribbons
-    drawn = [Markup(draw_ribbon(fit, widths.get(service.ribbon or "") or 1.0)) for fit in fits]
+    drawn = [draw_ribbon(fit, widths.get(service.ribbon or "") or 1.0) for fit in fits]
     return render(
         request,
         "service/service.html",

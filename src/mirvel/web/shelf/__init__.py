@@ -108,7 +108,7 @@ def _stand(saved: SavedRecipe, desk: Desk, drift: SavedDrift | None) -> Standing
     size = {"width": f"{drawing.width_mm * PX_PER_MM:.1f}", "height": f"{drawing.height_mm * PX_PER_MM:.1f}"}
     now = (saved.state_id, desk.costs_version)
     causes = get_culprits(drift.causes, drift.room_left) if drift and (drift.state_id, drift.costs) == now else ()
-    return StandingView(saved.id, saved.recipe.name, Markup(drawing.to_svg(**size)), worked, causes)
+    return StandingView(saved.id, saved.recipe.name, drawing.to_svg(**size), worked, causes)
 
 
 @router.post("/recipes")

@@ -38,5 +38,5 @@ def get_places_view(saved: SavedRecipe, worked: Worked) -> PlacesView:
     rows = tuple(
         PieceRow(lines[cut.place.entry.id], cut, cut.get_below_edge_cm(worked.container)) for cut in worked.cuts
     )
-    holes = Markup(draw_holes(worked).to_svg(class_="drawing"))
+    holes = draw_holes(worked).to_svg(class_="drawing")
     return PlacesView(saved.id, worked, rows, get_cutting_plan(worked), worked.base, holes)

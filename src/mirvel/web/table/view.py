@@ -148,7 +148,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableVie
         past=get_past(worked, looking.day) if worked and looking.day is not None else (),
         piece=_get_piece(worked, looking) if worked else None,
         drawing=_get_drawing(saved.recipe, worked, desk, looking),
-        tube=Markup(draw_tube(worked)) if worked else Markup(""),
+        tube=draw_tube(worked) if worked else Markup(""),
         containers=desk.get_vessels(saved.recipe.form, saved.recipe.container),
         hard_goods=_get_hard_goods(saved.recipe, desk.catalogue),
         more_hard_goods=_get_more_hard_goods(saved.recipe, desk.catalogue),
@@ -166,11 +166,11 @@ def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk, looking: Loo
     if worked is None:
         return Markup("")
 
-    def draw() -> str:
+    def draw() -> Markup:
         seen = worked if looking.day is None else get_on_day(worked, looking.day)
         return draw_both(seen, looking.style, looking.view).to_svg(class_="drawing")
 
-    return Markup(desk.keep(f"both {looking.key}", recipe, draw))
+    return desk.keep(f"both {looking.key}", recipe, draw)
 
 
 def _get_mechanics(recipe: Recipe) -> tuple[Mechanics, ...]:
