@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 import httpx
-import uvicorn
 from fastapi import FastAPI
 
 from mirvel.devices.stand_in import StandIn
+from mirvel.web.connections import make_server
 
 
 @contextmanager
@@ -17,7 +17,7 @@ def serve(app: FastAPI) -> Iterator[str]:
     """An app served on a free port by a thread of this process; gives its address."""
     with socket.socket() as listening:
         listening.bind(("127.0.0.1", 0))
-        server = uvicorn.Server(uvicorn.Config(app, log_config=None))
+        server = make_server(app)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
         thread.start()
         url = f"http://127.0.0.1:{listening.getsockname()[1]}"

@@ -11,7 +11,6 @@ from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 
 import structlog
-import uvicorn
 from pydantic import ValidationError
 
 from mirvel.core.values.problems import MirvelError, get_problems
@@ -22,6 +21,7 @@ from mirvel.store import cluster as clusters
 from mirvel.store.migrating import migrate
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
+from mirvel.web.connections import make_server
 
 _PID_FILE = "app.pid"
 log = structlog.get_logger()
@@ -56,7 +56,7 @@ def demo(settings: Settings) -> int:
         address = f"http://{settings.host}:{port}/"
         pid_file.write_text(f"{os.getpid()} {address}")
         print(f"Mirvel is at {address}  (Ctrl-C ends it)", flush=True)
-        server = uvicorn.Server(uvicorn.Config(create_app(settings, shop), log_config=None, access_log=False))
+        server = make_server(create_app(settings, shop))
         # The server sends itself its signal again when it has ended: take it as an interrupt, and end the database too.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
         with suppress(KeyboardInterrupt):

@@ -24,6 +24,10 @@ class Settings(BaseSettings):
         le=65535,
         description="port of the app; the next free one is taken when it is in use",
     )
+    hosts: str = Field(
+        default="localhost,127.0.0.1",
+        description="names the app answers to, with commas between; requests by any other name are refused",
+    )
     data_dir: Path | None = Field(default=None, description="folder of the database; .data in the project by default")
     postgres_bin: Path | None = Field(
         default=None, description="folder with initdb and pg_ctl; the newest of Debian's by default"
@@ -44,6 +48,12 @@ class Settings(BaseSettings):
     )
     log_level: str = Field(default="INFO", description="DEBUG, INFO, WARNING or ERROR")
     log_json: bool = Field(default=False, description="write log lines as JSON rather than for reading")
+
+    @property
+    def known_hosts(self) -> frozenset[str]:
+        """The names the app answers to, the address it listens on among them."""
+        named = {name.strip().lower() for name in self.hosts.split(",")}
+        return frozenset({*named, self.host.lower()} - {""})
 
     def get_wanted_data_dir(self) -> Path:
         """The data folder asked for, whether or not it exists."""

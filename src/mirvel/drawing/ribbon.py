@@ -3,7 +3,7 @@
 from markupsafe import Markup
 
 from mirvel.core.making.ribbon import CAPITAL_SHARE, END_CM, RibbonFit
-from mirvel.drawing.palette import FAINT_INK, INK, PAPER, mix
+from mirvel.drawing.palette import FAINT_INK, INK, mix
 from mirvel.drawing.svg import closed, path, tag, text
 from mirvel.drawing.view import MM_PER_CM
 
@@ -56,5 +56,4 @@ def draw_ribbon(fit: RibbonFit, width_cm: float) -> Markup:
         xmlns="http://www.w3.org/2000/svg",
         viewBox=box,
         role="img",
-        style=f"background:{PAPER};max-width:100%",
     )

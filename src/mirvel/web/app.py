@@ -26,10 +26,10 @@ from mirvel.web import (
     units,
 )
 from mirvel.web.drifting import Drifter
-from mirvel.web.errors import add_error_pages
+from mirvel.web.errors import add_error_pages, show_unknown
 from mirvel.web.feeding import Feeder
+from mirvel.web.guard import add_guard
 from mirvel.web.repairing import Repairer
-from mirvel.web.requests import add_request_log
 from mirvel.web.templates import make_templates
 
 STATIC = Path(__file__).with_name("static")
@@ -75,5 +75,5 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     ):
         app.include_router(room.router)
     add_error_pages(app)
-    add_request_log(app)
+    add_guard(app, settings.known_hosts, show_unknown)
     return app

@@ -27,7 +27,13 @@ _STATUS: dict[type[MirvelError], int] = {
     NoDatabase: 503,
     BadInput: 422,
 }
+_SAID = {
+    400: "What was sent could not be read; it was cut off, or has too many fields. Go back, reload and send it again.",
+    404: "There is no such page. The Shelf is where everything begins.",
+    405: "This page is not for that. Go back and use its own buttons.",
+}
 _TITLES = {
+    400: "That could not be read",
     404: "Not here",
     405: "That cannot be done here",
     409: "Changed elsewhere",
@@ -52,17 +58,18 @@ def add_error_pages(app: FastAPI) -> None:
 
     @app.exception_handler(HTTPException)
     def show_http(request: Request, error: HTTPException) -> Response:
-        return _page(request, error.status_code, ["There is no such page. The Shelf is where everything begins."])
+        return _page(request, error.status_code, [_SAID.get(error.status_code, _SAID[404])])
 
     @app.exception_handler(RequestValidationError)
     def show_request(request: Request, error: RequestValidationError) -> Response:
         said = [f"{details['loc'][-1]}: {details['msg']}. Go back and correct it." for details in error.errors()]
         return _page(request, 422, said)
 
-    @app.exception_handler(Exception)
-    def show_unknown(request: Request, error: Exception) -> Response:
-        log.error("unexpected error", path=request.url.path, exc_info=error)
-        return _page(request, 500, ["Something went wrong here, not with what you typed. Nothing you saved is lost."])
+
+def show_unknown(request: Request, error: Exception) -> Response:
+    """What nobody foresaw: told in the log, not on the page."""
+    log.error("unexpected error", path=request.url.path, exc_info=error)
+    return _page(request, 500, ["Something went wrong here, not with what you typed. Nothing you saved is lost."])
 
 
 def _page(request: Request, status: int, said: list[str]) -> Response:

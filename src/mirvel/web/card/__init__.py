@@ -42,7 +42,6 @@ def show_card(
     printing: PrintingHere,
 ) -> Response:
     """The card as it will print, with the ways to print it."""
-    width, height = _SIZES_MM[printing.paper]
     saved = shop.load_recipe(recipe_id)
     desk.work_out(saved.recipe)
     return render(
@@ -53,8 +52,6 @@ def show_card(
         papers=list(Paper),
         ink=printing.ink,
         inks=list(Ink),
-        width=width,
-        height=height,
     )
 
 
@@ -95,7 +92,7 @@ def _fill(request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, 
     width, height = _SIZES_MM[printing.paper]
     context = {
         "rules": desk.rules, "size": f"{width}mm {height}mm", "static": static, "state": saved.state_id,
-        "number": saved.id, "measuring": False,
+        "number": saved.id, "measuring": False, "nonce": request.state.nonce,
     }  # fmt: skip
     density = desk.keep(
         f"density {printing.paper}", saved.recipe, lambda: _find_density(template, desk, saved, context)

@@ -48,12 +48,20 @@ class StandingView:
         return self.worked is None or (self.worked.money.spent > 0 and not self.worked.money.is_true)
 
 
+_BROADEST = 8
+
+
 @dataclass(frozen=True)
 class ShelfView:
     """One shelf line: a price point and what stands at it."""
 
     price_point: Decimal
     standing: tuple[StandingView, ...]
+
+    @property
+    def breadth(self) -> str:
+        """How much of a row it takes beside others, as its style is named; an empty one takes none."""
+        return f"holds-{min(_BROADEST, len(self.standing))}" if self.standing else "bare"
 
 
 @router.get("/")
