@@ -9,7 +9,7 @@ import statistics
 import time
 from collections.abc import Callable
 
-from mirvel.core.changing.changes import nudge_pieces, rebuild
+from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.making.build import get_build
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.working import work_out
@@ -33,7 +33,7 @@ def _fill(recipe: Recipe, pieces: int) -> Recipe:
     now = sum(entry.pieces for entry in recipe.entries)
     entries = [{**entry.model_dump(), "pieces": entry.pieces * pieces // now} for entry in recipe.entries]
     entries[-1]["pieces"] += pieces - sum(entry["pieces"] for entry in entries)
-    return rebuild(recipe, entries=entries)
+    return recipe.change(entries=entries)
 
 
 def _measure(recipe: Recipe, pieces: int) -> None:

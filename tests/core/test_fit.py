@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bench.highs import solve_with_highs
-from mirvel.core.changing.changes import add_entry, nudge_pieces, rebuild
+from mirvel.core.changing.changes import add_entry, nudge_pieces
 from mirvel.core.fit.extras import find_extras
 from mirvel.core.fit.fitting import CannotFit, fit, set_price
 from mirvel.core.fit.ladder import climb
@@ -175,22 +175,22 @@ def test_an_alternative_never_makes_the_best_worse_and_one_shut_out_changes_noth
         else entry
         for entry in plain.entries
     ]
-    alone = rebuild(
-        plain, entries=[{**entry, "alternatives": []} if isinstance(entry, dict) else entry for entry in entries]
+    alone = plain.change(
+        entries=[{**entry, "alternatives": []} if isinstance(entry, dict) else entry for entry in entries]
     )
-    wider = rebuild(plain, entries=entries)
+    wider = plain.change(entries=entries)
     before, after = (solve(get_fit_problem(each, CATALOGUE, RULES)) for each in (alone, wider))
     if aim is Aim.MONEY:
         spent = [fit(each, CATALOGUE, RULES).money.spent for each in (alone, wider)]
         assert spent[1] >= spent[0]
     else:
         assert after.points <= before.points
-    shut = rebuild(wider, brief={**wider.brief.model_dump(), "exclude": [each.value for each in Exclusion]})
+    shut = wider.change(brief={**wider.brief.model_dump(), "exclude": [each.value for each in Exclusion]})
     assert {line.id for line in get_fit_problem(shut, CATALOGUE, RULES).lines} == {entry.id for entry in wider.entries}
 
 
 def test_nothing_comes_in_that_is_over_before_the_brief_allows() -> None:
-    asked = rebuild(SLIPWAY, brief={**SLIPWAY.brief.model_dump(), "lasts_days": 9})
+    asked = SLIPWAY.change(brief={**SLIPWAY.brief.model_dump(), "lasts_days": 9})
     rose = next(entry for entry in asked.entries if entry.role is Role.FOCAL)
     short, long = (
         next(
@@ -202,7 +202,7 @@ def test_nothing_comes_in_that_is_over_before_the_brief_allows() -> None:
     )
     others = [Alternative(material=each.slug, colour=min(each.colours)) for each in (short, long)]
     entries = [{**entry.model_dump(), "alternatives": others} if entry is rose else entry for entry in asked.entries]
-    wider = get_fit_problem(rebuild(asked, entries=entries), CATALOGUE, RULES)
+    wider = get_fit_problem(asked.change(entries=entries), CATALOGUE, RULES)
     assert {line.entry.material for line in wider.lines} - {entry.material for entry in asked.entries} == {long.slug}
     offered = {change.material for extra in find_extras(asked, CATALOGUE, RULES, whole_catalogue=True)
                for change in extra.changes if not change.entry}  # fmt: skip
@@ -213,13 +213,12 @@ def test_nothing_comes_in_that_is_over_before_the_brief_allows() -> None:
 
 def test_locks_and_limits_hold_and_a_clash_says_how_to_mend_it() -> None:
     rose = next(entry for entry in SLIPWAY.entries if entry.role is Role.FOCAL)
-    locked = rebuild(
-        SLIPWAY,
+    locked = SLIPWAY.change(
         price_point="36",
         entries=[{**entry.model_dump(), "locked": entry.id == rose.id} for entry in SLIPWAY.entries],
     )
     assert fit(locked, CATALOGUE, RULES).counts[rose.id] == rose.pieces
-    greedy = rebuild(locked, entries=[{**entry.model_dump(), "least": entry.pieces} for entry in SLIPWAY.entries])
+    greedy = locked.change(entries=[{**entry.model_dump(), "least": entry.pieces} for entry in SLIPWAY.entries])
     with pytest.raises(CannotFit) as caught:
         fit(greedy, CATALOGUE, RULES)
     clashes = caught.value.clashes
@@ -262,13 +261,13 @@ def test_what_still_fits_is_paid_and_costs_what_it_says(recipe: Recipe, whole: b
 
 
 def test_two_more_of_one_entry_are_offered_where_its_most_allows_them() -> None:
-    room = rebuild(SLIPWAY, price_point="49")
+    room = SLIPWAY.change(price_point="49")
     twice = {
         change.entry for extra in find_extras(room, CATALOGUE, RULES) for change in extra.changes if change.by == 2
     }
     assert twice
     held = [{**each.model_dump(), "most": each.pieces + 1} for each in room.entries]
-    for extra in find_extras(rebuild(room, entries=held), CATALOGUE, RULES):
+    for extra in find_extras(room.change(entries=held), CATALOGUE, RULES):
         assert all(change.by <= 1 for change in extra.changes)
 
 
@@ -334,7 +333,7 @@ def weigh(entry: Entry, recipe: Recipe) -> float:
 @given(recipe=st.sampled_from(RECIPES), at=st.integers(0, 5))
 @settings(max_examples=12)
 def test_substitutes_keep_the_brief_the_role_and_the_money(recipe: Recipe, at: int) -> None:
-    shut = rebuild(recipe, brief={**recipe.brief.model_dump(), "exclude": [Exclusion.PETS, Exclusion.SCENT]})
+    shut = recipe.change(brief={**recipe.brief.model_dump(), "exclude": [Exclusion.PETS, Exclusion.SCENT]})
     entry = shut.entries[at % len(shut.entries)]
     for each in find_substitutes(shut, entry.id, CATALOGUE, RULES):
         assert each.material.safe_with_cats
@@ -365,7 +364,7 @@ def test_sturdier_flowers_come_first_where_nobody_tops_up_the_water() -> None:
 
     def get_mean_life(*, refilled: bool) -> float:
         """Days, those that come first weighing most."""
-        asked = rebuild(SLIPWAY, brief={**SLIPWAY.brief.model_dump(), "refilled": refilled})
+        asked = SLIPWAY.change(brief={**SLIPWAY.brief.model_dump(), "refilled": refilled})
         rose = next(entry for entry in asked.entries if entry.role is Role.FOCAL)
         found = find_substitutes(asked, rose.id, CATALOGUE, RULES, most=1000)
         return sum((each.material.life_min_days or 0) / place for place, each in enumerate(found, 1))
@@ -379,7 +378,7 @@ def test_every_school_is_filled_and_never_passed(school: PricingSchool, policy: 
     """Mark-ups that differ by class and what is made ahead included."""
     rules = RULES.model_copy(update={"class_markups": {"fragile": Decimal("4.2"), "standard": Decimal("2.9")}})
     with_bow = add_entry(SLIPWAY, CATALOGUE, "bow-five").recipe
-    recipe = rebuild(with_bow, price_point="64", schools={"pricing": school, "pieces": policy})
+    recipe = with_bow.change(price_point="64", schools={"pricing": school, "pieces": policy})
     money = fit(recipe, CATALOGUE, rules).money
     assert Decimal(0) <= money.room_left < Decimal("0.02") * money.flower_money
 
@@ -399,7 +398,7 @@ def test_where_no_limit_alone_would_do_several_are_let_down_together() -> None:
         Entry(id=f"e{n}", material=each.slug, colour=min(each.colours), role=each.default_role, pieces=90, least=90)
         for n, each in enumerate(thick, 1)
     ]
-    asked = rebuild(SLIPWAY, price_point="9000", container="cylinder-10x20", entries=entries)
+    asked = SLIPWAY.change(price_point="9000", container="cylinder-10x20", entries=entries)
     with pytest.raises(CannotFit) as caught:
         fit(asked, CATALOGUE, RULES)
     (clash,) = caught.value.clashes

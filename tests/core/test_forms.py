@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mirvel.core.card.steps import get_steps
-from mirvel.core.changing.changes import nudge_pieces, rebuild
+from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.changing.samples import get_sample
 from mirvel.core.forms.form import FRONT_TO_BACK, Form
 from mirvel.core.forms.kinds import FORMS
@@ -94,7 +94,7 @@ def key(place: Place) -> tuple[str, int]:
 def test_every_form_mirrored_is_its_mirror_image(form: Form) -> None:
     sample = get_sample_of(form)
     plain = get_build(sample, CATALOGUE, RULES)
-    turned = get_build(rebuild(sample, arranging={"mirrored": True}), CATALOGUE, RULES)
+    turned = get_build(sample.change(arranging={"mirrored": True}), CATALOGUE, RULES)
     for one, other in zip(plain.places, turned.places, strict=True):
         assert other.tip == pytest.approx((-one.tip.x, one.tip.y, one.tip.z))
     assert [cut.cut_cm for cut in turned.cuts] == pytest.approx([cut.cut_cm for cut in plain.cuts])
@@ -176,7 +176,7 @@ OWN = {"mode": "own", "own_height_cm": 52.0, "own_width_cm": 30.0}
 
 @pytest.mark.parametrize("name", ["all-round dome", "one-sided", "asymmetric", "hand-tied"])
 def test_what_goes_in_earlier_keeps_clock_and_level_when_a_later_entry_grows(name: str) -> None:
-    sample = rebuild(get_sample_of(FORMS[name]), size=OWN)
+    sample = get_sample_of(FORMS[name]).change(size=OWN)
     before = {key(place): place for place in get_build(sample, CATALOGUE, RULES).places}
     order = list(dict.fromkeys(entry for entry, _ in before))  # build order, delicate blooms last
     grown = nudge_pieces(sample, order[-2], 6).recipe
@@ -192,7 +192,7 @@ def test_symmetric_pieces_stand_in_mirrored_pairs(form: str) -> None:
     sample = get_sample_of(FORMS[form])
     if FORMS[form].only_listed or FORMS[form].zones or form in {"asymmetric", "vine wreath"}:
         return
-    build = get_build(rebuild(sample, arranging={"balance": Balance.SYMMETRIC}), CATALOGUE, RULES)
+    build = get_build(sample.change(arranging={"balance": Balance.SYMMETRIC}), CATALOGUE, RULES)
     frame = build.sizing.frame
     for entry in sample.entries:
         tips = [place.tip for place in build.places if place.entry.id == entry.id]
@@ -284,7 +284,7 @@ def test_cylinder_of_five_stands_four_round_the_rim_and_the_best_on_top() -> Non
     published source."""
     entries = [("peony", "pink", Role.FOCAL, 5)]
     recipe = make("compact dome", "cylinder-15x20", Mechanics.TAPE_GRID, entries)
-    recipe = rebuild(recipe, arranging={"grading": "largest at the top centre"})
+    recipe = recipe.change(arranging={"grading": "largest at the top centre"})
     places = work_out(recipe, CATALOGUE, RULES).places
     top, rim = places[0], places[1:]
     assert top.tip.reach == pytest.approx(0.0, abs=1e-9)

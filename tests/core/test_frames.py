@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 from shapely import Point, Polygon
 
 from mirvel.core.card.steps import get_steps
-from mirvel.core.changing.changes import rebuild
 from mirvel.core.changing.samples import get_sample
 from mirvel.core.forms.covering import cover_bed
 from mirvel.core.forms.form import Form
@@ -125,7 +124,7 @@ def cross_as_counted(share: float) -> Recipe:
         for n, (m, c, r, k, p) in enumerate(counted, 1)
     ]
     cross = find("Evening Bell")
-    return rebuild(cross, entries=entries, brief={**cross.brief.model_dump(), "days_to_viewing": 0})
+    return cross.change(entries=entries, brief={**cross.brief.model_dump(), "days_to_viewing": 0})
 
 
 def test_the_cross_the_trade_counts_comes_out_covered_and_half_of_it_does_not() -> None:
@@ -177,13 +176,13 @@ def test_any_cross_is_filled_to_its_ends_and_as_wide_as_its_bar(
 
 @EVERY
 def test_the_outline_goes_in_strictly_before_what_fills_it_however_it_is_written_down(recipe: Recipe) -> None:
-    worked = make(rebuild(recipe, entries=[entry.model_dump() for entry in reversed(recipe.entries)]))
+    worked = make(recipe.change(entries=[entry.model_dump() for entry in reversed(recipe.entries)]))
     order = [place.entry.role for place in worked.places]
     outline = (Role.TOKEN, Role.GREENERY, Role.LINE)
     ranks = [outline.index(role) if role in outline else len(outline) for role in order]
     assert ranks == sorted(ranks)
     fill = [entry.id for entry in recipe.entries if entry.role in {Role.MASS, Role.FILLER, Role.TEXTURE}]
-    fewer = make(rebuild(recipe, entries=[e for e in recipe.entries if e.id != fill[-1]]))
+    fewer = make(recipe.change(entries=[e for e in recipe.entries if e.id != fill[-1]]))
     steps = [step.entries[0].role for step in get_steps(make(recipe)) if step.entries]
     assert steps[0] in outline
     greens = {(p.entry.id, p.number): p.tip for p in make(recipe).places if p.entry.role is Role.GREENERY}
@@ -209,7 +208,7 @@ def test_foam_that_is_not_charged_is_told_and_baskets_take_as_many_bricks_as_usu
     cross = find("Evening Bell")
     uses = [use.model_dump() for use in cross.hard_goods]
     one = [{**use, "quantity": 1} if use["hard_good"] == "foam-brick-standard" else use for use in uses]
-    assert "foam-charged" in {check.id for check in make(rebuild(cross, hard_goods=one)).checks}
+    assert "foam-charged" in {check.id for check in make(cross.change(hard_goods=one)).checks}
     for slug, bricks in (("basket-15", 0.5), ("basket-22", 1.0), ("basket-sympathy-32", 2.0)):
         foam = get_foam(CATALOGUE.containers[slug], 2.5)
         heights = np.linspace(foam.bottom_z, foam.top_z, 400)
@@ -247,7 +246,7 @@ def test_a_ring_as_it_is_made() -> None:
 
 @EVERY
 def test_matched_pairs_match_and_turning_the_frame_on_the_bench_changes_no_cut(recipe: Recipe) -> None:
-    worked, turned = make(recipe), make(rebuild(recipe, arranging={**recipe.arranging.model_dump(), "mirrored": True}))
+    worked, turned = make(recipe), make(recipe.change(arranging={**recipe.arranging.model_dump(), "mirrored": True}))
     assert [cut.cut_cm for cut in turned.cuts] == pytest.approx([cut.cut_cm for cut in worked.cuts])
     if recipe.form not in {"cross", "heart"}:
         return
@@ -300,7 +299,7 @@ def test_a_service_gives_its_times_days_and_warnings() -> None:
         "travel_minutes": 45,
     }
     ring = find("Still Harbour")
-    worked = make(rebuild(ring, brief={**ring.brief.model_dump(), "service": service}))
+    worked = make(ring.change(brief={**ring.brief.model_dump(), "service": service}))
     assert worked.timeline
     at = {moment.what.split(",")[0]: moment.at for moment in worked.timeline.moments}
     assert (at["visitation"] - at["loaded"]).total_seconds() == 60 * 60
@@ -333,7 +332,7 @@ def test_ribbon_text_is_as_long_as_the_face_itself_says(text: str, capital: floa
 def test_ribbon_text_fits_its_ribbon_or_a_stop_says_so(text: str, long: float) -> None:
     pad = find("Haven")
     service = {"ribbon": "ribbon-38", "ribbon_length_cm": long, "ribbon_lines": [{"text": text, "read_back": True}]}
-    worked = make(rebuild(pad, brief={**pad.brief.model_dump(), "service": service}))
+    worked = make(pad.change(brief={**pad.brief.model_dump(), "service": service}))
     stops = {check.id for check in worked.checks if check.severity is Severity.STOP}
     assert ("ribbon" in stops) == (fit_ribbon(text, long, 3.8).length_cm > long - 8 + 1e-9)
 
@@ -362,7 +361,7 @@ def test_turning_a_frame_on_the_bench_changes_no_cut(turn: float) -> None:
 def test_a_thin_sample_is_told_that_its_foam_shows(form: Form) -> None:
     sample = get_sample(form, CATALOGUE)
     assert sample
-    few = rebuild(sample, entries=[entry.model_copy(update={"pieces": 2}) for entry in sample.entries])
+    few = sample.change(entries=[entry.model_copy(update={"pieces": 2}) for entry in sample.entries])
     worked = make(few)
     assert "foam-shows" in {check.id for check in worked.checks}
     assert get_cover(worked.places, worked.sizing.surface).closed < 0.9

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mirvel.core.buying.receiving import get_label, get_shared_advice, read_stems
-from mirvel.core.changing.changes import add_entry, rebuild, set_container, set_entry, use_hard_good
+from mirvel.core.changing.changes import add_entry, set_container, set_entry, use_hard_good
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.editing import format_months, get_slug, make, read_fact, set_facts
@@ -133,7 +133,7 @@ def test_retired_twice_charged_and_short_lived_goods_are_told(catalogue: Catalog
     assert rose.slug not in {each.slug for each in retired.find_materials("rose")}
     with pytest.raises(BadInput, match="is retired"):
         add_entry(slipway, retired, rose.slug)
-    tubed = rebuild(add_entry(slipway, catalogue, "orchid-tubed").recipe, brief=Brief(days_to_viewing=3))
+    tubed = add_entry(slipway, catalogue, "orchid-tubed").recipe.change(brief=Brief(days_to_viewing=3))
     assert "keeps-orchid-tubed" in get_checks(tubed, catalogue)
     pad = catalogue.containers["bowl-22"].model_copy(update={"slug": "ring-foam-25"})
     ringed = catalogue.model_copy(update={"containers": {**catalogue.containers, pad.slug: pad}})
@@ -158,7 +158,7 @@ def test_made_ahead_pieces_drink_age_and_harm_as_what_they_are_made_of(catalogue
         update={"stems": (parts[0].model_copy(update={"material": lily.slug, "colour": next(iter(lily.colours))}),)}
     )
     assert not catalogue.get_assembly_as_material(tubed, "white", field="made ahead").safe_with_cats
-    bare = rebuild(slipway, entries=[each for each in slipway.entries if each.material != "bow-five"])
+    bare = slipway.change(entries=[each for each in slipway.entries if each.material != "bow-five"])
     bowed = add_entry(bare, catalogue, "bow-five").recipe
     takes = [work_out(each, catalogue, HouseRules()).water.a_day_ml for each in (bare, bowed)]
     assert takes[0] == pytest.approx(takes[1])

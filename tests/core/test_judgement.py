@@ -4,7 +4,7 @@ import pytest
 
 from mirvel.core.card.cut_list import get_level_cuts
 from mirvel.core.card.steps import get_steps
-from mirvel.core.changing.changes import add_entry, nudge_pieces, rebuild, remove_entry, set_entry, set_school
+from mirvel.core.changing.changes import add_entry, nudge_pieces, remove_entry, set_entry, set_school
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.goods.hazards import HAZARDS
@@ -34,14 +34,14 @@ def test_every_demo_standard_is_true_and_without_fault(recipe: Recipe, catalogue
 def test_money_checks_speak_in_both_directions(slipway: Recipe, catalogue: Catalogue) -> None:
     assert find_checks(nudge_pieces(slipway, "e5", 2).recipe, catalogue)["overfilled"] is Severity.STOP
     assert find_checks(nudge_pieces(slipway, "e5", -2).recipe, catalogue)["underfilled"] is Severity.WARN
-    assert find_checks(rebuild(slipway, price_point="4"), catalogue)["no-flower-money"] is Severity.STOP
+    assert find_checks(slipway.change(price_point="4"), catalogue)["no-flower-money"] is Severity.STOP
 
 
 def test_what_a_brief_promises_is_held_against_life_and_water(slipway: Recipe, catalogue: Catalogue) -> None:
     promised = {**slipway.brief.model_dump(), "lasts_days": 25}
-    assert {"short-lived": Severity.WARN}.items() <= find_checks(rebuild(slipway, brief=promised), catalogue).items()
-    assert "dry" not in find_checks(rebuild(slipway, brief=promised), catalogue)
-    alone = find_checks(rebuild(slipway, brief={**promised, "refilled": False}), catalogue)
+    assert {"short-lived": Severity.WARN}.items() <= find_checks(slipway.change(brief=promised), catalogue).items()
+    assert "dry" not in find_checks(slipway.change(brief=promised), catalogue)
+    alone = find_checks(slipway.change(brief={**promised, "refilled": False}), catalogue)
     assert {"short-lived", "dry"} <= set(alone)
 
 
@@ -145,9 +145,9 @@ def test_changes_refuse_what_a_recipe_cannot_hold(slipway: Recipe, catalogue: Ca
     with pytest.raises(BadInput, match=r"there is no entry “e77” any more"):
         nudge_pieces(slipway, "e77", 1)
     with pytest.raises(BadInput, match=r"Two entries have the same id"):
-        rebuild(slipway, entries=[slipway.entries[0].model_dump()] * 2)
+        slipway.change(entries=[slipway.entries[0].model_dump()] * 2)
     with pytest.raises(BadInput, match=r"Own size needs both a height and a width"):
-        rebuild(slipway, size={"mode": "own"})
+        slipway.change(size={"mode": "own"})
     with pytest.raises(BadInput, match=r"schools, pricing: is “barter”"):
         set_school(slipway, "pricing", "barter")
 
@@ -160,7 +160,7 @@ def test_a_new_entry_joins_those_of_its_role(slipway: Recipe, catalogue: Catalog
 
 
 def test_entries_come_into_the_build_order_whatever_they_are_added_in(slipway: Recipe, catalogue: Catalogue) -> None:
-    recipe = rebuild(slipway, entries=[])
+    recipe = slipway.change(entries=[])
     for slug in ("limonium", "carnation-standard", "salal", "rose-standard", "stock", "myrtle"):
         recipe = add_entry(recipe, catalogue, slug).recipe
     roles = [entry.role for entry in recipe.entries]

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from mirvel.core.card.cutting_plan import get_cutting_plan
 from mirvel.core.card.days import get_on_day, get_past
 from mirvel.core.changing import moving
-from mirvel.core.changing.changes import rebuild, set_entry
+from mirvel.core.changing.changes import set_entry
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Mechanics, PieceSize
@@ -97,7 +97,7 @@ def test_grouped_flowers_stand_closer_to_their_own_kind(
         gaps = [min(one.minus(other).length for other in tips if other != one) for one in tips]
         return sum(gaps) / len(gaps)
 
-    grouped = rebuild(slipway, arranging={"grouping": Grouping.GROUPED})
+    grouped = slipway.change(arranging={"grouping": Grouping.GROUPED})
     assert get_mean_gap(grouped) < 0.8 * get_mean_gap(slipway)
 
 
@@ -116,7 +116,7 @@ def test_the_day_shows_heads_opening_and_tulips_growing(
     """Tulips grow about 2.5 cm a day: common practice, no published source; 7 cm at most: assumption of ours."""
     tulips = set_entry(set_entry(slipway, "e5", "colour", "peach").recipe, "e5", "pieces", 5).recipe
     entries = [{**e.model_dump(), "material": "tulip"} if e.id == "e5" else e.model_dump() for e in tulips.entries]
-    made = work_out(rebuild(tulips, entries=entries), catalogue, rules)
+    made = work_out(tulips.change(entries=entries), catalogue, rules)
     before, after, late = (get_on_day(made, day) for day in (0, 2, 14))
     assert before.places == made.places  # cut for the day it is made
     for old, new, old_cut, new_cut in zip(before.places, after.places, before.cuts, after.cuts, strict=True):
@@ -139,7 +139,7 @@ def test_growth_to_the_day_of_viewing_is_taken_off_the_cut(
         for e in slipway.entries
     ]
     for days, growth in ((0, 0.0), (2, 5.0), (4, 7.0)):
-        made = work_out(rebuild(slipway, entries=entries, brief={"days_to_viewing": days}), catalogue, rules)
+        made = work_out(slipway.change(entries=entries, brief={"days_to_viewing": days}), catalogue, rules)
         for cut in made.get_entry_cuts("e5"):
             assert cut.visible_cm == pytest.approx(max(0.0, cut.place.visible_cm - growth))
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy.spatial import SphericalVoronoi
 from shapely import Point, Polygon, unary_union
 
-from mirvel.core.changing.changes import nudge_pieces, rebuild
+from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.kinds.dome import CENTRE_SHARE, get_dome_lobe
@@ -121,5 +121,5 @@ def test_two_large_heads_never_stand_side_by_side_at_one_level(
 def test_delicate_blooms_are_placed_last(catalogue: Catalogue, slipway: Recipe, rules: HouseRules) -> None:
     gerbera = {**slipway.entries[4].model_dump(), "material": "gerbera-mini", "colour": "coral"}
     entries = [gerbera if entry.id == "e5" else entry.model_dump() for entry in slipway.entries]
-    worked = work_out(rebuild(slipway, entries=entries), catalogue, rules)
+    worked = work_out(slipway.change(entries=entries), catalogue, rules)
     assert [place.material.delicate for place in worked.places] == sorted(p.material.delicate for p in worked.places)

@@ -4,7 +4,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.changing.changes import rebuild
 from mirvel.core.changing.sets import get_palette_colours, get_shared, set_palette, swap_flower
 from mirvel.core.goods.colours import get_difference
 from mirvel.core.goods.facts import Role
@@ -55,7 +54,7 @@ def test_a_palette_gives_each_flower_one_colour_it_is_to_be_had_in_and_greens_no
 
 def test_a_bow_follows_the_palette_and_what_a_shop_lacks_is_refused() -> None:
     bow = {"id": "e99", "material": "bow-nine", "colour": "white", "role": "token", "pieces": 1}
-    bowed = rebuild(SET[0], entries=[*SET[0].entries, bow])
+    bowed = SET[0].change(entries=[*SET[0].entries, bow])
     colours = get_palette_colours((bowed,), ("#a85c39",), CATALOGUE)
     assert colours["bow-nine", "white"] == "rust"
     with pytest.raises(UnknownGoods):

@@ -8,7 +8,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import LineString, Point, box, unary_union
 
-from mirvel.core.changing.changes import rebuild
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import get_build
@@ -81,7 +80,7 @@ def test_fewer_pieces_never_show_less_and_a_mirrored_piece_shows_as_much(recipe:
     for less, whole in zip(few, build.sights, strict=True):
         assert less.foam >= whole.foam
         assert less.gaps >= whole.gaps
-    turned = get_build(rebuild(recipe, arranging={**recipe.arranging.model_dump(), "mirrored": True}), CATALOGUE, RULES)
+    turned = get_build(recipe.change(arranging={**recipe.arranging.model_dump(), "mirrored": True}), CATALOGUE, RULES)
     assert max(sight.foam for sight in turned.sights) == pytest.approx(max(s.foam for s in build.sights), abs=0.05)
 
 

@@ -96,5 +96,5 @@ def test_a_drift_comes_back_as_it_was_reckoned(shop: Shop, fill: Decimal | None)
     )
     shop.drifts.save([drift])
     assert shop.drifts.load_all()[saved.id] == drift
-    waiting = {each.recipe_id for each in shop.drifts.load_undrifted(drift.costs, 99)}
+    waiting = {each.recipe_id for each in shop.drifts.load_undrifted(drift.costs, 99).rows}
     assert waiting == {each.id for each in shop.load_recipes()} - {saved.id}

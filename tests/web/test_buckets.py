@@ -72,7 +72,7 @@ def test_a_cost_typed_in_the_ledger_answers_with_the_row_and_reaches_recipes(web
     wrong = web.post(f"{ROSE}/cost", data={**typed, "value": "eighty"}, headers=FRAGMENT)
     assert wrong.status_code == 422
     assert 'value="eighty"' in wrong.text
-    assert "Type an amount such as 0.62." in wrong.text
+    assert "Type one such as 0.62." in wrong.text
     assert shop.goods.load().catalogue.materials["rose-standard"].cost == Decimal("0.80")
 
 
@@ -81,10 +81,10 @@ def test_a_cost_typed_in_the_ledger_answers_with_the_row_and_reaches_recipes(web
     [
         ("fact", {"field": "season", "value": "Brumaire"}, "“Brumaire” is not a month"),
         ("fact", {"field": "slug", "value": "x"}, "has no “slug” to change"),
-        ("cost", {"value": "-1"}, "is not a cost"),
-        ("cost", {"value": "0.123456"}, "four decimal places"),
-        ("cost", {"value": "1e999999999"}, "is not a cost"),
-        ("stock", {"colour": "red", "value": "lots"}, "is not a number of stems"),
+        ("cost", {"value": "-1"}, "is not an amount"),
+        ("cost", {"value": "0.123456"}, "more than 4 decimal places"),
+        ("cost", {"value": "1e999999999"}, "is not an amount"),
+        ("stock", {"colour": "red", "value": "lots"}, "Type a whole number from 0 to 100,000"),
         ("colour", {"colour": "", "code": "#ffffff"}, "has no name"),
         ("colour", {"colour": "puce", "code": "reddish"}, "holds characters it cannot have"),
         ("drop-colour", {"colour": "coral"}, "coral is used in"),

@@ -95,7 +95,7 @@ def test_suppliers_are_added_and_their_terms_change(web: httpx.Client, shop: Sho
     assert shop.suppliers.load_all()[0].supplier.terms.freight == Decimal("0.075")
     for fields, said in (
         ({"name": "Breakwater Bulbs", "freight": "1", "dump": "1"}, "already"),
-        ({"name": "Other", "freight": "lots", "dump": "1"}, "is not a percentage"),
+        ({"name": "Other", "freight": "lots", "dump": "1"}, "Type one such as 8 or 8.5"),
         ({"name": "Other", "freight": "1", "dump": "100"}, "dump"),
         ({"name": "", "freight": "1", "dump": "1"}, "name"),
     ):

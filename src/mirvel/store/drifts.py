@@ -3,13 +3,15 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 
-from sqlalchemy import select, text
+from sqlalchemy import Row, select, text
 from sqlalchemy.dialects.postgresql import insert
 
 from mirvel.core.pricing.drift import Cause
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.database import Database
+from mirvel.store.documents import Kept, read, read_rows
 from mirvel.store.rows import DriftRow, RecipeRow, RecipeStateRow
 
 
@@ -38,13 +40,18 @@ class SavedDrift:
     trouble: str = ""
 
 
+def _read_undrifted(row: Row[Any]) -> Undrifted:
+    number, state, document, costs_then = tuple(row)
+    return Undrifted(number, state, read(Recipe, document, "recipe", number, state=state), read_costs(costs_then))
+
+
 class DriftStore:
     """Drifts by recipe."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def load_undrifted(self, costs: int, count: int) -> tuple[Undrifted, ...]:
+    def load_undrifted(self, costs: int, count: int) -> Kept[Undrifted]:
         """Some recipes whose drift is of other costs, or of another state, than those in force."""
         with self._database.transaction() as session:
             rows = session.execute(
@@ -55,10 +62,7 @@ class DriftStore:
                 .order_by(RecipeRow.id)
                 .limit(count)
             )
-            return tuple(
-                Undrifted(number, state, Recipe.model_validate(document), read_costs(costs_then))
-                for number, state, document, costs_then in rows
-            )
+            return read_rows(rows, _read_undrifted)
 
     def save(self, drifts: Iterable[SavedDrift]) -> None:
         """Keep what was reckoned, at least one."""

@@ -18,6 +18,7 @@ from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database, count_change
+from mirvel.store.documents import Unreadable, read, write
 from mirvel.store.finding import Found, Wanted, find_goods
 from mirvel.store.prices import STARTING, bring_costs_to, by_hand
 from mirvel.store.rows import GoodsRow, PriceRow, StockRow, VersionsRow
@@ -37,6 +38,13 @@ class NoSuchGood(MirvelError):
         super().__init__(f"There is no “{ref.slug}” among the {ref.kind.words}. Buckets lists what there is.")
 
 
+class NameTaken(BadInput):
+    """There is a good of that kind and name already."""
+
+    def __init__(self, slug: str) -> None:
+        super().__init__(Problem("name", f"“{slug}” is there already.", "Give this one a name of its own."))
+
+
 @dataclass(frozen=True)
 class Goods:
     """The catalogue at one moment: counters that change with it, and the day its costs are those of."""
@@ -45,6 +53,7 @@ class Goods:
     facts: int
     costs: int
     on_day: date
+    unreadable: Mapping[GoodRef, Unreadable] = field(default_factory=dict)
 
 
 @dataclass
@@ -71,8 +80,9 @@ class GoodsStore:
                 session.refresh(versions)
             kept = self._kept.goods
             if kept is None or kept.costs != versions.costs:
-                catalogue = _read_changed(session, kept)
-                kept = Goods(catalogue, versions.facts, versions.costs, versions.costs_on)
+                # Where something could not be read, what hangs on it has to be looked at anew.
+                catalogue, unreadable = _read_changed(session, kept if kept and not kept.unreadable else None)
+                kept = Goods(catalogue, versions.facts, versions.costs, versions.costs_on, unreadable)
                 self._kept.goods = kept
             return kept
 
@@ -87,12 +97,11 @@ class GoodsStore:
             return find_goods(session, wanted)
 
     def add(self, kind: GoodsKind, good: Good, *, since: date) -> None:
-        """A new good at its cost. Raises BadInput when its name is taken."""
+        """A new good at its cost. Raises NameTaken."""
         with self._database.transaction() as session:
+            version = count_change(session, facts=True)  # whoever adds at the same time waits here
             if session.get(GoodsRow, (kind.value, good.slug)):
-                message = f"“{good.slug}” is there already."
-                raise BadInput(Problem("name", message, "Give this one a name of its own."))
-            version = count_change(session, facts=True)
+                raise NameTaken(good.slug)
             add_good(session, kind, good, version, since, "by hand")
 
     def change(self, ref: GoodRef, change: Callable[[Good], Good]) -> None:
@@ -102,7 +111,7 @@ class GoodsStore:
         """
         with self._database.transaction() as session:
             row = get_goods_row(session, ref, for_update=True)
-            good = change(_read(ref.kind, row.document, row.cost))
+            good = change(_read(ref, row.document, row.cost))
             row.changed = count_change(session, facts=True)
             _fill_row(row, good)
 
@@ -124,8 +133,9 @@ class GoodsStore:
             change_stock(session, slug, colour, set_to=stems)
 
 
-def _read_changed(session: Session, kept: Goods | None) -> Catalogue:
-    """The catalogue with the rows read anew that changed since it was kept."""
+def _read_changed(session: Session, kept: Goods | None) -> tuple[Catalogue, dict[GoodRef, Unreadable]]:
+    """The catalogue with the rows read anew that changed since it was kept, and those that cannot be read."""
+    unreadable: dict[GoodRef, Unreadable] = {}
     found: dict[str, dict[str, Any]] = {kind.value: {} for kind in GoodsKind}
     if kept:
         found = {kind.value: dict(getattr(kept.catalogue, kind)) for kind in GoodsKind}
@@ -135,12 +145,37 @@ def _read_changed(session: Session, kept: Goods | None) -> Catalogue:
     if kept:
         changed = changed.where(GoodsRow.changed > kept.costs)
     for kind, slug, document, cost in session.execute(changed):
-        found[kind][slug] = _read(GoodsKind(kind), document, cost)
-    return Catalogue.model_construct(None, **found)
+        ref = GoodRef(GoodsKind(kind), slug)
+        try:
+            found[kind][slug] = _read(ref, document, cost)
+        except Unreadable as error:
+            found[kind].pop(slug, None)
+            unreadable[ref] = error
+    catalogue = Catalogue.model_construct(None, **found)
+    if not unreadable:
+        return catalogue, {}
+    unmade = _find_unmade(catalogue)
+    whole = {slug: each for slug, each in catalogue.assemblies.items() if slug not in unmade}
+    told = {GoodRef(GoodsKind.ASSEMBLIES, slug): error for slug, error in unmade.items()}
+    return Catalogue.model_construct(None, **{**found, GoodsKind.ASSEMBLIES.value: whole}), unreadable | told
 
 
-def _read(kind: GoodsKind, document: dict[str, Any], cost: Decimal | None) -> Good:
-    return _KINDS[kind].model_validate(document if cost is None else {**document, "cost": cost})
+def _find_unmade(catalogue: Catalogue) -> dict[str, Unreadable]:
+    """Assemblies a part of which is not there."""
+    found = {}
+    for slug, assembly in catalogue.assemblies.items():
+        try:
+            for colour in assembly.colours:
+                catalogue.get_assembly_as_material(assembly, colour, field="part")
+        except BadInput as error:
+            found[slug] = Unreadable(GoodsKind.ASSEMBLIES.singular, slug, assembly.name, str(error))
+    return found
+
+
+def _read(ref: GoodRef, document: dict[str, Any], cost: Decimal | None) -> Good:
+    """Raises Unreadable."""
+    whole = {**document, "cost": cost} if isinstance(document, dict) and cost is not None else document
+    return read(_KINDS[ref.kind], whole, ref.kind.singular, ref.slug)
 
 
 def get_goods_row(session: Session, ref: GoodRef, *, for_update: bool = False) -> GoodsRow:
@@ -193,7 +228,7 @@ def _make_first_price(kind: GoodsKind, good: Good, since: date, source: str) -> 
 
 def _fill_row(row: GoodsRow, good: Good) -> None:
     """The document, and the columns a good is found by."""
-    row.document = good.model_dump(mode="json", exclude={"cost"})
+    row.document = write(good, exclude=set() if isinstance(good, Assembly) else {"cost"})
     row.name, row.retired = good.name, good.retired
     row.words, row.form = good.name.lower(), ""
     row.roles, row.colours, row.season = [], [], list(range(1, 13))

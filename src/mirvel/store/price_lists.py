@@ -18,6 +18,7 @@ from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database
+from mirvel.store.documents import Kept, read, read_rows, write
 from mirvel.store.goods import GoodsStore, get_goods_row
 from mirvel.store.prices import add_price, bring_costs_to, load_in_force, load_last_from
 from mirvel.store.rows import FeedPullRow, PriceListRow, PriceRow
@@ -92,30 +93,36 @@ class PriceListStore:
                 content=content,
                 since=since,
                 state=OPEN,
-                document=choices.model_dump(mode="json"),
+                document=write(choices),
             )
             session.add(row)
             session.flush()
             return row.id
 
     def load(self, list_id: int) -> SavedList:
-        """Raises NoSuchPriceList."""
+        """Raises NoSuchPriceList, Unreadable."""
         with self._database.transaction() as session:
             return _get_saved(session, _get_row(session, list_id))
 
-    def load_recent(self, supplier_id: int | None = None, count: int = 12) -> tuple[SavedList, ...]:
-        """The newest lists, of one supplier or of all."""
+    def load_file(self, list_id: int) -> tuple[str, bytes]:
+        """A list's file name and content as they came. Raises NoSuchPriceList."""
+        with self._database.transaction() as session:
+            row = _get_row(session, list_id)
+            return row.file_name, row.content
+
+    def load_recent(self, supplier_id: int | None = None, count: int = 12) -> Kept[SavedList]:
+        """The newest lists, of one supplier or of all, and those among them that cannot be read any more."""
         query = select(PriceListRow).order_by(PriceListRow.id.desc()).limit(count)
         if supplier_id is not None:
             query = query.where(PriceListRow.supplier_id == supplier_id)
         with self._database.transaction() as session:
-            return tuple(_get_saved(session, row) for row in session.scalars(query))
+            return read_rows(session.scalars(query).all(), lambda row: _get_saved(session, row))
 
     def save_choices(self, list_id: int, choices: ListChoices, *, since: date | None = None) -> None:
         """Keep what was mended so far. Raises NoSuchPriceList; BadInput once the list is taken in."""
         with self._database.transaction() as session:
             row = _get_open_row(session, list_id)
-            row.document = choices.model_dump(mode="json")
+            row.document = write(choices)
             row.since = since or row.since
 
     def set_aside(self, list_id: int) -> None:
@@ -200,7 +207,7 @@ def _get_saved(session: Session, row: PriceListRow) -> SavedList:
         content=row.content,
         since=row.since,
         state=row.state,
-        choices=ListChoices.model_validate(row.document),
+        choices=read(ListChoices, row.document, "price list", row.id, name=row.file_name),
         made_at=row.made_at,
         taken_in_at=row.taken_in_at,
     )

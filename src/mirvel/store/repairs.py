@@ -9,6 +9,7 @@ from sqlalchemy.dialects.postgresql import insert
 
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.database import Database
+from mirvel.store.documents import Unreadable, read, write
 from mirvel.store.rows import RepairRow, RepairRunRow
 
 
@@ -52,7 +53,7 @@ class RepairStore:
                 session.merge(RepairRunRow(id=1, state=state.value))
 
     def save(self, repair: SavedRepair) -> None:
-        mended = repair.mended.model_dump(mode="json") if repair.mended else None
+        mended = write(repair.mended) if repair.mended else None
         document = {"words": repair.words, "trouble": repair.trouble, "mended": mended}
         values = {"recipe_id": repair.recipe_id, "state_id": repair.state_id, "costs": repair.costs}
         with self._database.transaction() as session:
@@ -68,5 +69,9 @@ class RepairStore:
 
 def _read(row: RepairRow) -> SavedRepair:
     found = row.document
-    mended = Recipe.model_validate(found["mended"]) if found["mended"] else None
-    return SavedRepair(row.recipe_id, row.state_id, row.costs, found["words"], found["trouble"], mended)
+    trouble, mended = found["trouble"], None
+    try:
+        mended = read(Recipe, found["mended"], "repair", row.recipe_id) if found["mended"] else None
+    except Unreadable as error:
+        trouble = str(error)
+    return SavedRepair(row.recipe_id, row.state_id, row.costs, found["words"], trouble, mended)

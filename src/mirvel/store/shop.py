@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from sqlalchemy import ColumnElement, delete, func, select
 from sqlalchemy.orm import Session
@@ -17,6 +18,7 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import MirvelError
 from mirvel.store.database import Database
 from mirvel.store.deliveries import DeliveryStore
+from mirvel.store.documents import Kept, Unreadable, read, read_rows, write
 from mirvel.store.drifts import DriftStore
 from mirvel.store.goods import GoodsStore, add_catalogue
 from mirvel.store.price_lists import PriceListStore
@@ -84,9 +86,21 @@ class Shop:
 
     def load_rules(self) -> HouseRules:
         """The house rules; the defaults where none are kept."""
+        return self.read_rules()[0]
+
+    def read_rules(self) -> tuple[HouseRules, tuple[Unreadable, ...]]:
+        """The same, and what in them cannot be read any more, for which the default holds."""
         with self.database.transaction() as session:
             row = session.get(HouseRulesRow, 1)
-            return HouseRules.model_validate(row.document) if row else HouseRules()
+            document = dict(row.document) if row and isinstance(row.document, dict) else {}
+        troubles: list[Unreadable] = []
+        for name in [*document]:
+            try:
+                read(HouseRules, {name: document[name]}, "house rule", name, name=name.replace("_", " "))
+            except Unreadable as error:
+                troubles.append(error)
+                del document[name]
+        return HouseRules.model_validate(document), tuple(troubles)
 
     def fill_if_empty(
         self, catalogue: Catalogue, rules: HouseRules, recipes: Iterable[Recipe], suppliers: Iterable[Supplier] = ()
@@ -99,26 +113,28 @@ class Shop:
             add_catalogue(session, catalogue, LONG_AGO)
             for supplier in suppliers:
                 add_supplier(session, supplier)
-            session.merge(HouseRulesRow(id=1, document=rules.model_dump(mode="json")))
+            session.merge(HouseRulesRow(id=1, document=write(rules)))
             for recipe in recipes:
                 _add_recipe(session, recipe, get_costs(recipe, catalogue))
         return True
 
     def load_recipes(self) -> tuple[SavedRecipe, ...]:
-        """Every recipe, by price point and name."""
+        """Every recipe that can be read, by price point and name."""
+        return self.read_recipes().rows
+
+    def read_recipes(self) -> Kept[SavedRecipe]:
+        """The same, and those that cannot be read any more."""
         with self.database.transaction() as session:
             rows = session.execute(
                 select(RecipeRow.id, RecipeStateRow.id, RecipeStateRow.document)
                 .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
             )  # fmt: skip
-            saved = [
-                SavedRecipe(number, state, Recipe.model_validate(document), can_undo=False, can_redo=False)
-                for number, state, document in rows
-            ]
-        return tuple(sorted(saved, key=lambda each: (each.recipe.price_point, each.recipe.name, each.id)))
+            kept = read_rows(rows, lambda row: SavedRecipe(row[0], row[1], _read_recipe(*row), False, False))
+        ordered = sorted(kept.rows, key=lambda each: (each.recipe.price_point, each.recipe.name, each.id))
+        return Kept(tuple(ordered), kept.unreadable)
 
     def load_recipe(self, recipe_id: int) -> SavedRecipe:
-        """Raises NoSuchRecipe."""
+        """Raises NoSuchRecipe, Unreadable."""
         with self.database.transaction() as session:
             return _get_saved(session, _get_row(session, recipe_id))
 
@@ -166,7 +182,7 @@ class Shop:
             target = state.parent_id if back else _find_newest_child(session, state.id)
             if target is not None:
                 row.current_state_id = target
-                recipe = Recipe.model_validate(session.get_one(RecipeStateRow, target).document)
+                recipe = _read_recipe(row.id, target, session.get_one(RecipeStateRow, target).document)
                 _save_entries(session, row.id, recipe)
             return _get_saved(session, row)
 
@@ -184,7 +200,7 @@ class Shop:
                 .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
                 .where(names.get(ref.kind, entered))
             )
-            saved = [_get_saved(session, row) for row in rows]
+            saved = read_rows(rows, lambda row: _get_saved(session, row)).rows
         return tuple(sorted(saved, key=lambda each: each.recipe.name))
 
     def find_recipes_with(self, materials: Iterable[str]) -> tuple[int, ...]:
@@ -209,6 +225,10 @@ def _get_row(session: Session, recipe_id: int, *, for_update: bool = False) -> R
     return row
 
 
+def _read_recipe(recipe_id: int, state_id: int, document: dict[str, Any]) -> Recipe:
+    return read(Recipe, document, "recipe", recipe_id, state=state_id)
+
+
 def _find_newest_child(session: Session, state_id: int) -> int | None:
     return session.scalar(select(func.max(RecipeStateRow.id)).where(RecipeStateRow.parent_id == state_id))
 
@@ -218,7 +238,7 @@ def _get_saved(session: Session, row: RecipeRow) -> SavedRecipe:
     return SavedRecipe(
         id=row.id,
         state_id=state.id,
-        recipe=Recipe.model_validate(state.document),
+        recipe=_read_recipe(row.id, state.id, state.document),
         can_undo=state.parent_id is not None,
         can_redo=_find_newest_child(session, state.id) is not None,
     )
@@ -234,7 +254,7 @@ def _save_state(session: Session, row: RecipeRow, worth: Worth, change: str) -> 
         recipe_id=row.id,
         parent_id=row.current_state_id,
         change=change[:200],
-        document=recipe.model_dump(mode="json"),
+        document=write(recipe),
         true_costs=true_costs,
     )
     session.add(state)

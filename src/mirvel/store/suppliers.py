@@ -1,7 +1,7 @@
 """Suppliers: their terms, what their articles are here, and which goods are bought from them."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from sqlalchemy import func, select
@@ -14,6 +14,7 @@ from mirvel.core.buying.supplier import Supplier
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database
+from mirvel.store.documents import Kept, read, read_rows, write
 from mirvel.store.goods import get_goods_row
 from mirvel.store.prices import add_price, bring_costs_to, by_hand, load_in_force, load_last_from
 from mirvel.store.rows import ArticleRow, GoodsRow, PriceRow, SupplierRow
@@ -42,7 +43,11 @@ class SupplierStore:
         self._database = database
 
     def load_all(self) -> tuple[SavedSupplier, ...]:
-        """Every supplier by name."""
+        """Every supplier that can be read, by name."""
+        return self.read_all().rows
+
+    def read_all(self) -> Kept[SavedSupplier]:
+        """The same, and those that cannot be read any more."""
         with self._database.transaction() as session:
             count = func.count(GoodsRow.slug)
             rows = session.execute(
@@ -51,10 +56,10 @@ class SupplierStore:
                 .group_by(SupplierRow.id)
                 .order_by(SupplierRow.name)
             )
-            return tuple(SavedSupplier(row.id, Supplier.model_validate(row.document), goods) for row, goods in rows)
+            return read_rows(rows, lambda row: replace(get_saved_supplier(row[0]), goods=row[1]))
 
     def load(self, supplier_id: int) -> SavedSupplier:
-        """Raises NoSuchSupplier."""
+        """Raises NoSuchSupplier, Unreadable."""
         with self._database.transaction() as session:
             return get_saved_supplier(get_supplier_row(session, supplier_id))
 
@@ -70,11 +75,12 @@ class SupplierStore:
         with self._database.transaction() as session:
             row = get_supplier_row(session, supplier_id, for_update=True)
             _check_name_is_free(session, supplier.name, supplier_id)
-            before = Supplier.model_validate(row.document)
-            row.name, row.document = supplier.name, supplier.model_dump(mode="json")
-            if supplier.has_feed and not before.has_feed:
+            before = read_rows([row], get_saved_supplier).rows
+            row.name, row.document = supplier.name, write(supplier)
+            if supplier.has_feed and not (before and before[0].supplier.has_feed):
                 _take_feed_from_others(session, supplier_id)
-            return _price_anew(session, row.id, supplier, today) if before.terms != supplier.terms else 0
+            is_same = bool(before) and before[0].supplier.terms == supplier.terms
+            return 0 if is_same else _price_anew(session, row.id, supplier, today)
 
     def load_bought_from(self) -> Mapping[GoodRef, int]:
         """Which supplier each good is bought from, where one is."""
@@ -118,14 +124,15 @@ def load_bought_from(session: Session) -> dict[GoodRef, int]:
 
 
 def add_supplier(session: Session, supplier: Supplier) -> SupplierRow:
-    row = SupplierRow(name=supplier.name, document=supplier.model_dump(mode="json"))
+    row = SupplierRow(name=supplier.name, document=write(supplier))
     session.add(row)
     session.flush()
     return row
 
 
 def get_saved_supplier(row: SupplierRow) -> SavedSupplier:
-    return SavedSupplier(row.id, Supplier.model_validate(row.document))
+    """Raises Unreadable."""
+    return SavedSupplier(row.id, read(Supplier, row.document, "supplier", row.id))
 
 
 def get_supplier_row(session: Session, supplier_id: int, *, for_update: bool = False) -> SupplierRow:

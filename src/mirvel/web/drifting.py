@@ -2,6 +2,7 @@
 so that pages stay answered meanwhile."""
 
 import threading
+from decimal import Decimal
 
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.drift import get_drift
@@ -29,23 +30,21 @@ def reckon_all(shop: Shop, ended: threading.Event) -> int:
     goods, rules = shop.goods.load(), shop.load_rules()
     while not ended.is_set():
         portion = shop.drifts.load_undrifted(goods.costs, AT_A_TIME)
-        if not portion:
+        found = [_reckon(each, goods, rules) for each in portion.rows]
+        found += [_get_trouble(int(each.key), each.state, goods, each) for each in portion.unreadable]
+        if not found:
             break
-        shop.drifts.save(_reckon(each, goods, rules) for each in portion)
-        count += len(portion)
+        shop.drifts.save(found)
+        count += len(found)
         ended.wait(_BREATH_S)
     return count
 
 
 def _reckon(each: Undrifted, goods: Goods, rules: HouseRules) -> SavedDrift:
-    zero = rules.true_from * 0
     try:
         drift = get_drift(each.recipe, goods.catalogue, rules, each.true_costs)
     except MirvelError as error:
-        return SavedDrift(
-            each.recipe_id, each.state_id, goods.costs, is_true=False, room_left=zero, fill=None, gross_margin=zero,
-            causes=(), trouble=str(error),
-        )  # fmt: skip
+        return _get_trouble(each.recipe_id, each.state_id, goods, error)
     money = drift.money
     return SavedDrift(
         recipe_id=each.recipe_id,
@@ -57,3 +56,12 @@ def _reckon(each: Undrifted, goods: Goods, rules: HouseRules) -> SavedDrift:
         gross_margin=money.gross_margin,
         causes=drift.causes,
     )
+
+
+def _get_trouble(recipe_id: int, state_id: int, goods: Goods, error: MirvelError) -> SavedDrift:
+    """What is kept of a recipe that cannot be reckoned, so that it is not tried again until costs change."""
+    zero = Decimal(0)
+    return SavedDrift(
+        recipe_id, state_id, goods.costs, is_true=False, room_left=zero, fill=None, gross_margin=zero, causes=(),
+        trouble=str(error),
+    )  # fmt: skip

@@ -8,6 +8,7 @@ from starlette.exceptions import HTTPException
 from mirvel.core.values.problems import BadInput, MirvelError
 from mirvel.store.database import NoDatabase
 from mirvel.store.deliveries import NoSuchDelivery
+from mirvel.store.documents import Unreadable
 from mirvel.store.goods import NoSuchGood
 from mirvel.store.price_lists import NoSuchPriceList, StaleReview
 from mirvel.store.shop import NoSuchRecipe, StaleState
@@ -26,6 +27,7 @@ _STATUS: dict[type[MirvelError], int] = {
     StaleReview: 409,
     NoDatabase: 503,
     BadInput: 422,
+    Unreadable: 409,
 }
 _SAID = {
     400: "What was sent could not be read; it was cut off, or has too many fields. Go back, reload and send it again.",

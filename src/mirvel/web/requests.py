@@ -31,6 +31,11 @@ async def _read_typed(request: Request) -> Typed:
 TypedHere = Annotated[Typed, Depends(_read_typed)]
 
 
+def read_number(text: str) -> int:
+    """The number of a row as a form carries it; 0, which none has, for anything else."""
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else 0
+
+
 def get_file_name(name: str) -> str:
     """A recipe's name as a file's: lower case, digits and hyphens."""
     return "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in name.lower())

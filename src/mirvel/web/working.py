@@ -19,6 +19,7 @@ from mirvel.core.pricing.stems import get_used_goods
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked, work_out_build
+from mirvel.store.documents import Unreadable
 from mirvel.web.requests import ShopHere
 
 Made = TypeVar("Made")
@@ -42,6 +43,7 @@ class Desk:
     own: str
     costs: str
     costs_version: int
+    troubles: tuple[Unreadable, ...] = ()
 
     def work_out(self, recipe: Recipe) -> Worked:
         """Raises UnknownGoods, BadInput."""
@@ -94,12 +96,14 @@ def _keep(key: tuple[str, ...], make: Callable[[], Made]) -> Made:
 
 def load_desk(request: Request, shop: ShopHere) -> Desk:
     """The desk as the shop stands now, in the units this person reads."""
-    goods, rules = shop.goods.load(), shop.load_rules()
+    goods, (rules, troubles) = shop.goods.load(), shop.read_rules()
     unit = request.cookies.get(UNIT_COOKIE)
     if unit in set(LengthUnit):
         rules = rules.model_copy(update={"unit": LengthUnit(unit)})
     own = f"{id(shop)} {sha256(rules.model_dump_json().encode()).hexdigest()}"
-    return Desk(goods.catalogue, rules, own, f"{own} {goods.costs}", goods.costs)
+    return Desk(
+        goods.catalogue, rules, own, f"{own} {goods.costs}", goods.costs, (*troubles, *goods.unreadable.values())
+    )
 
 
 DeskHere = Annotated[Desk, Depends(load_desk)]

@@ -10,13 +10,16 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 from enum import StrEnum
+from typing import Annotated
 
 from pydantic import Field
 
-from mirvel.core.values.fact import Fact
+from mirvel.core.values.fact import KEPT, Fact, Short
 
+MOST_ROWS, MOST_COLUMNS, MOST_CELLS = 20_000, 100, 400_000
+LONGEST_HEADING = 200
 Cell = str | Decimal
-MOST_ROWS = 20_000
+Heading = Annotated[str, Field(max_length=LONGEST_HEADING, pattern=KEPT)]
 LARGEST_PRICE = Decimal(100_000)
 LARGEST_PACK = Decimal(10_000)
 _KEPT = _LEAST = Decimal("0.0001")  # what a price is kept to
@@ -40,14 +43,14 @@ class ListMapping(Fact):
     """Which column of a list holds what, by its heading, and how numbers are written."""
 
     heading_row: int = Field(default=1, ge=0, le=200, description="0 when the list has no headings")
-    name: str = ""
-    code: str = ""
-    price: str = ""
-    pack: str = ""
-    unit: str = ""
+    name: Heading = ""
+    code: Heading = ""
+    price: Heading = ""
+    pack: Heading = ""
+    unit: Heading = ""
     price_per: PricePer = PricePer.PACK
     decimal_comma: bool = False
-    currency: str = Field(default="£", max_length=4)
+    currency: str = Field(default="£", max_length=4, pattern=KEPT)
 
 
 @dataclass(frozen=True)
@@ -61,11 +64,13 @@ class Table:
         """The headings, unique; columns without one are named by number."""
         width = max((len(row) for row in self.rows), default=0)
         cells = self.rows[heading_row - 1] if 0 < heading_row <= len(self.rows) else ()
-        names = [str(cells[n]).strip() if n < len(cells) else "" for n in range(width)]
-        return tuple(
-            f"{name} ({n + 1})" if name and names.index(name) < n else name or f"column {n + 1}"
-            for n, name in enumerate(names)
-        )
+        names = [str(cells[n]).strip()[: LONGEST_HEADING - 8] if n < len(cells) else "" for n in range(width)]
+        seen: set[str] = set()
+        headings = []
+        for number, name in enumerate(names, 1):
+            headings.append(f"{name} ({number})" if name in seen else name or f"column {number}")
+            seen |= {name} - {""}
+        return tuple(headings)
 
 
 @dataclass(frozen=True)
@@ -101,8 +106,8 @@ class PricedLine:
 class Correction(Fact):
     """What a person mended in a row: other text for its price or pack, left out, or looked at and found right."""
 
-    price: str | None = None
-    pack: str | None = None
+    price: Short | None = None
+    pack: Short | None = None
     left_out: bool = False
     checked: bool = False
 

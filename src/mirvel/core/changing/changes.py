@@ -6,10 +6,7 @@ words as in a file. All raise BadInput.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from decimal import Decimal, InvalidOperation
-from typing import Any
-
-from pydantic import ValidationError
+from decimal import Decimal
 
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
@@ -17,9 +14,9 @@ from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
 from mirvel.core.placing.size import check_form_stands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
-from mirvel.core.recipe.fit_wishes import Alternative
 from mirvel.core.recipe.recipe import Recipe, SizeMode
-from mirvel.core.values.problems import BadInput, Problem, get_problems
+from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.reading import read_percent
 
 HEIGHT_STEP = 0.05
 OWN_HEIGHT_STEP_CM = 1.0
@@ -31,14 +28,6 @@ class Change:
 
     recipe: Recipe
     words: str
-
-
-def rebuild(recipe: Recipe, **fields: Any) -> Recipe:
-    """The recipe with fields replaced, validated whole."""
-    try:
-        return Recipe.model_validate({**recipe.model_dump(), **fields})
-    except ValidationError as error:
-        raise BadInput(*get_problems(error)) from None
 
 
 def _name_entry(entry: Entry) -> str:
@@ -59,13 +48,13 @@ def set_entry(recipe: Recipe, entry_id: str, field: str, typed: object) -> Chang
     typed = None if typed == "" and field in {"least", "most"} else typed
     changed = {**before.model_dump(), field: typed}
     entries = [changed if entry.id == entry_id else entry.model_dump() for entry in recipe.entries]
-    after = rebuild(recipe, entries=entries)
+    after = recipe.change(entries=entries)
     value = getattr(get_entry(after, entry_id), field)
     if field == "role" and value is not before.role:
         others = remove_entry(recipe, entry_id).recipe
         at = _get_place_in_build_order(others, value)
         kept = [entry.model_dump() for entry in others.entries]
-        after = rebuild(recipe, entries=[*kept[:at], changed, *kept[at:]])
+        after = recipe.change(entries=[*kept[:at], changed, *kept[at:]])
     return Change(after, f"{_name_entry(before)}: {field} {value}")
 
 
@@ -96,7 +85,7 @@ def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: 
     }
     entries = [entry.model_dump() for entry in recipe.entries]
     at = _get_place_in_build_order(recipe, material.default_role)
-    return Change(rebuild(recipe, entries=[*entries[:at], fresh, *entries[at:]]), f"added {material.name}")
+    return Change(recipe.change(entries=[*entries[:at], fresh, *entries[at:]]), f"added {material.name}")
 
 
 def _get_place_in_build_order(recipe: Recipe, role: Role) -> int:
@@ -109,7 +98,7 @@ def _get_place_in_build_order(recipe: Recipe, role: Role) -> int:
 def remove_entry(recipe: Recipe, entry_id: str) -> Change:
     entry = get_entry(recipe, entry_id)
     entries = [each.model_dump() for each in recipe.entries if each.id != entry_id]
-    return Change(rebuild(recipe, entries=entries), f"removed {_name_entry(entry)}")
+    return Change(recipe.change(entries=entries), f"removed {_name_entry(entry)}")
 
 
 def use_hard_good(recipe: Recipe, catalogue: Catalogue, slug: str, typed: str) -> Change:
@@ -117,7 +106,7 @@ def use_hard_good(recipe: Recipe, catalogue: Catalogue, slug: str, typed: str) -
     good = catalogue.get_hard_good(slug, field="hard good")
     kept = [use.model_dump() for use in recipe.hard_goods]
     at = next((number for number, use in enumerate(recipe.hard_goods) if use.hard_good == slug), len(kept))
-    after = rebuild(recipe, hard_goods=[*kept[:at], {"hard_good": slug, **read_quantity(typed)}, *kept[at + 1 :]])
+    after = recipe.change(hard_goods=[*kept[:at], {"hard_good": slug, **read_quantity(typed)}, *kept[at + 1 :]])
     use: HardGoodUse = after.hard_goods[at]
     return Change(after, f"{good.name}: {use.describe(good)}")
 
@@ -125,26 +114,26 @@ def use_hard_good(recipe: Recipe, catalogue: Catalogue, slug: str, typed: str) -
 def drop_hard_good(recipe: Recipe, slug: str) -> Change:
     """Use a hard good no more."""
     kept = [use.model_dump() for use in recipe.hard_goods if use.hard_good != slug]
-    return Change(rebuild(recipe, hard_goods=kept), f"without {slug}")
+    return Change(recipe.change(hard_goods=kept), f"without {slug}")
 
 
 def set_container(recipe: Recipe, catalogue: Catalogue, slug: str) -> Change:
     """Another container; only one that the recipe's form can stand in."""
     container = catalogue.get_container(slug)
     check_form_stands(FORMS[recipe.form], container)
-    return Change(rebuild(recipe, container=slug), f"container {container.name}")
+    return Change(recipe.change(container=slug), f"container {container.name}")
 
 
 def set_field(recipe: Recipe, field: str, typed: object) -> Change:
     """Replace one field of the recipe itself: name, price_point, container, mechanics, minutes or notes."""
-    return Change(rebuild(recipe, **{field: typed}), f"{field.replace('_', ' ')} {typed}"[:200])
+    return Change(recipe.change(**{field: typed}), f"{field.replace('_', ' ')} {typed}"[:200])
 
 
 def set_height(recipe: Recipe, typed: Mapping[str, object]) -> Change:
     """Replace parts of the height rule (factor, of, base); a piece of its own size goes by the rule again."""
     size = recipe.size.model_dump()
     mode = SizeMode.BY_RULE if recipe.size.mode is SizeMode.OWN else recipe.size.mode
-    after = rebuild(recipe, size={**size, "mode": mode, "rule": {**size["rule"], **typed}})
+    after = recipe.change(size={**size, "mode": mode, "rule": {**size["rule"], **typed}})
     rule = after.size.rule
     return Change(after, f"height {rule.factor:g} × {rule.of} from {rule.base}")
 
@@ -160,13 +149,13 @@ def nudge_height(recipe: Recipe, steps: int) -> Change:
 def set_own_size(recipe: Recipe, height_cm: float, width_cm: float) -> Change:
     """The recipe's own size, overall height from the table and width, instead of the rule's."""
     own = {"mode": "own", "own_height_cm": height_cm, "own_width_cm": width_cm}
-    after = rebuild(recipe, size={**recipe.size.model_dump(), **own})
+    after = recipe.change(size={**recipe.size.model_dump(), **own})
     return Change(after, f"own size {height_cm:g} × {width_cm:g} cm")
 
 
 def set_size(recipe: Recipe, field: str, typed: object) -> Change:
     """Replace the size mode or the density."""
-    return Change(rebuild(recipe, size={**recipe.size.model_dump(), field: typed}), f"{field} {typed}")
+    return Change(recipe.change(size={**recipe.size.model_dump(), field: typed}), f"{field} {typed}")
 
 
 def set_wish(recipe: Recipe, field: str, typed: str) -> Change:
@@ -180,10 +169,8 @@ def set_wish(recipe: Recipe, field: str, typed: str) -> Change:
     if by_role:
         name = "money_shares" if kind else "shares"
         shares = _drop_empty({**wishes[name], role: value})
-        return Change(rebuild(recipe, fit={**wishes, name: shares}), f"{field} {typed or 'as it is'}")
-    return Change(
-        rebuild(recipe, fit={**wishes, field: value}), f"fit: {field.replace('_', ' ')} {typed or 'as usual'}"
-    )
+        return Change(recipe.change(fit={**wishes, name: shares}), f"{field} {typed or 'as it is'}")
+    return Change(recipe.change(fit={**wishes, field: value}), f"fit: {field.replace('_', ' ')} {typed or 'as usual'}")
 
 
 def _drop_empty(shares: dict[str, object]) -> dict[str, object]:
@@ -191,19 +178,13 @@ def _drop_empty(shares: dict[str, object]) -> dict[str, object]:
 
 
 def _read_percent(field: str, typed: str) -> Decimal | None:
-    if not typed:
-        return None
-    try:
-        return (Decimal(typed.replace(",", ".").removesuffix("%").strip()) / 100).quantize(Decimal("0.001"))
-    except InvalidOperation:
-        mend = "Type a percentage, such as 30."
-        raise BadInput(Problem(field.replace("_", " "), f"“{typed}” is not a share.", mend)) from None
+    return read_percent(typed, field.replace("_", " ")).quantize(Decimal("0.001")) if typed else None
 
 
 def set_brief(recipe: Recipe, field: str, typed: str) -> Change:
     """Replace what the brief promises: lasts_days, or whether it is refilled. Raises BadInput."""
     value: object = typed or 0 if field == "lasts_days" else typed
-    after = rebuild(recipe, brief={**recipe.brief.model_dump(), field: value})
+    after = recipe.change(brief={**recipe.brief.model_dump(), field: value})
     days = after.brief.lasts_days
     lasts = f"lasts {days} days" if days else "no days promised"
     return Change(after, lasts if field == "lasts_days" else f"water {'' if after.brief.refilled else 'not '}topped up")
@@ -213,7 +194,7 @@ def set_exclusion(recipe: Recipe, exclusion: str, *, on: bool) -> Change:
     """Rule something out in the brief, or let it in again."""
     brief = recipe.brief.model_dump()
     kept = [each for each in recipe.brief.exclude if each.value != exclusion]
-    after = rebuild(recipe, brief={**brief, "exclude": [*kept, exclusion] if on else kept})
+    after = recipe.change(brief={**brief, "exclude": [*kept, exclusion] if on else kept})
     return Change(after, f"{'without' if on else 'may have'} {exclusion}")
 
 
@@ -221,14 +202,14 @@ def set_alternative(recipe: Recipe, entry_id: str, material: str, colour: str, *
     """Let a fit use a material in place of an entry, or no longer."""
     entry = get_entry(recipe, entry_id)
     kept = [each for each in entry.alternatives if (each.material, each.colour) != (material, colour)]
-    fresh = [*kept, Alternative(material=material, colour=colour)] if on else kept
+    fresh = [*kept, {"material": material, "colour": colour}] if on else kept
     changed = {**entry.model_dump(), "alternatives": fresh}
     entries = [changed if each.id == entry_id else each for each in recipe.entries]
     words = f"{material} ({colour}) {'may' if on else 'may not'} stand in for {_name_entry(entry)}"
-    return Change(rebuild(recipe, entries=entries), words)
+    return Change(recipe.change(entries=entries), words)
 
 
 def set_school(recipe: Recipe, field: str, typed: str) -> Change:
     """Override the house's pricing school or piece policy; an empty choice follows the house again."""
     schools = {**recipe.schools.model_dump(), field: typed or None}
-    return Change(rebuild(recipe, schools=schools), f"{field}: {typed or 'as the house does'}")
+    return Change(recipe.change(schools=schools), f"{field}: {typed or 'as the house does'}")

@@ -6,7 +6,7 @@ Each takes the recipe (and what has been worked out of it) and gives the new one
 
 from collections.abc import Callable
 
-from mirvel.core.changing.changes import Change, get_entry, rebuild
+from mirvel.core.changing.changes import Change, get_entry
 from mirvel.core.changing.samples import choose_container
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
@@ -33,7 +33,7 @@ def find_place(build: Build, entry_id: str, number: int) -> Place:
 
 def _set_pins(recipe: Recipe, change: Callable[[Entry], Pins], **fields: object) -> Recipe:
     entries = [{**entry.model_dump(), "pins": [pin.model_dump() for pin in change(entry)]} for entry in recipe.entries]
-    return rebuild(recipe, entries=entries, **fields)
+    return recipe.change(entries=entries, **fields)
 
 
 def _pin(recipe: Recipe, tips: dict[tuple[str, int], Vec]) -> Recipe:
@@ -97,7 +97,7 @@ def mirror(recipe: Recipe) -> Change:
     """The whole piece with left and right exchanged, pinned pieces too."""
 
     def get_pins(entry: Entry) -> Pins:
-        return tuple(pin.model_copy(update={"x": -pin.x}) for pin in entry.pins)
+        return tuple(pin.change(x=-pin.x) for pin in entry.pins)
 
     arranging = {**recipe.arranging.model_dump(), "mirrored": not recipe.arranging.mirrored}
     return Change(_set_pins(recipe, get_pins, arranging=arranging), "mirrored")
@@ -107,13 +107,13 @@ def place_again(recipe: Recipe) -> Change:
     """Everything that is not held finds another place."""
     attempt = (recipe.arranging.attempt + 1) % 1000
     arranging = {**recipe.arranging.model_dump(), "attempt": attempt}
-    return Change(rebuild(recipe, arranging=arranging), "the rest placed again")
+    return Change(recipe.change(arranging=arranging), "the rest placed again")
 
 
 def set_arranging(recipe: Recipe, field: str, typed: str) -> Change:
     """Replace one choice of the arranging; an empty one follows the form and the house."""
     arranging = {**recipe.arranging.model_dump(), field: typed or None}
-    return Change(rebuild(recipe, arranging=arranging), f"{field}: {typed or 'as the form does'}")
+    return Change(recipe.change(arranging=arranging), f"{field}: {typed or 'as the form does'}")
 
 
 def set_form(recipe: Recipe, catalogue: Catalogue, name: str) -> Change:

@@ -3,7 +3,6 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from mirvel.core.changing.changes import rebuild
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.colours import get_difference
 from mirvel.core.goods.facts import PieceSize, Role
@@ -53,7 +52,7 @@ def swap_flower(recipe: Recipe, old: Flower, new: Flower, catalogue: Catalogue) 
         {**entry.model_dump(), **fresh} if (entry.material, entry.colour) == old else entry.model_dump()
         for entry in recipe.entries
     ]
-    return rebuild(recipe, entries=entries)
+    return recipe.change(entries=entries)
 
 
 def get_palette_colours(
@@ -81,4 +80,4 @@ def set_palette(recipe: Recipe, colours: Mapping[Flower, str], palette_name: str
     ]
     lines = [line for line in recipe.notes.split("\n") if not line.startswith("Palette:")]
     notes = "\n".join([f"Palette: {palette_name}.", *lines]).strip()
-    return rebuild(recipe, entries=entries, notes=notes[:2000])
+    return recipe.change(entries=entries, notes=notes[:2000])

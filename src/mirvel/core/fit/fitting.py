@@ -4,7 +4,6 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mirvel.core.changing.changes import rebuild
 from mirvel.core.fit.clashes import Clash, find_clashes
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
 from mirvel.core.fit.model import NoAnswer, Solved, solve
@@ -57,7 +56,7 @@ class CannotFit(Exception):
 def set_price(recipe: Recipe, price_point: object = None, aim: Aim | None = None) -> Recipe:
     """The recipe at another price point or with another aim; None leaves it. Raises BadInput."""
     fit = recipe.fit if aim is None else recipe.fit.model_copy(update={"aim": aim})
-    return rebuild(recipe, price_point=recipe.price_point if price_point is None else price_point, fit=fit)
+    return recipe.change(price_point=recipe.price_point if price_point is None else price_point, fit=fit)
 
 
 def fit(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Fitted:
@@ -98,7 +97,7 @@ def apply_counts(recipe: Recipe, problem: FitProblem, counts: Mapping[str, int])
             if counts[line.id]:
                 fresh += 1
                 entries.append(line.entry.model_copy(update={"id": f"e{fresh}", "pieces": counts[line.id]}))
-    return rebuild(recipe, entries=entries)
+    return recipe.change(entries=entries)
 
 
 def _find_reasons(

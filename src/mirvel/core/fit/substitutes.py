@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mirvel.core.changing.changes import get_entry, rebuild
+from mirvel.core.changing.changes import get_entry
 from mirvel.core.fit.mass import get_mass_cm2
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.colours import get_difference
@@ -187,7 +187,7 @@ def _get_substitute(like: _Likeness, asked: _Asked) -> Substitute:
             "pins": (),
             "alternatives": (),
         }
-        return rebuild(recipe, entries=[fresh if each.id == entry.id else each for each in recipe.entries])
+        return recipe.change(entries=[fresh if each.id == entry.id else each for each in recipe.entries])
 
     swapped = swap(pieces)
     money = get_money(swapped, asked.catalogue, asked.rules)

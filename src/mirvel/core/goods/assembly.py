@@ -8,14 +8,14 @@ from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import PROVENANCE, HeadForm, Hex, PieceSize, Role
 from mirvel.core.goods.hard_good import HardGoodUse
-from mirvel.core.values.fact import Fact, Name, Note, Slug
+from mirvel.core.values.fact import KEPT, ColourName, Fact, Name, Note, Slug, Source
 
 
 class StemPart(Fact):
     """Pieces of one material in an assembly; without a colour of its own it comes in the assembly's."""
 
     material: Slug
-    colour: str | None = Field(default=None, min_length=1, max_length=40)
+    colour: ColourName | None = None
     pieces: int = Field(default=1, ge=1, le=200)
     piece: PieceSize = PieceSize.LATERAL
 
@@ -30,16 +30,16 @@ class Assembly(Fact):
     minutes: Decimal = Field(default=Decimal(2), ge=0, le=120, decimal_places=1)
     shelf_life_hours: int = Field(default=24, ge=0, le=2000)
     form: HeadForm
-    habit: str = Field(default="", max_length=30)
+    habit: str = Field(default="", max_length=30, pattern=KEPT)
     default_role: Role
     width_cm: float = Field(gt=0, le=60)
     length_cm: float = Field(gt=0, le=120, description="depth of a head; length of a leaf or bundle")
     stem_length_cm: float = Field(gt=0, le=200, description="what it may reach, wire or tube included")
     stem_diameter_mm: float = Field(default=4, gt=0, le=60)
-    colours: Mapping[str, Hex] = Field(min_length=1)
+    colours: Mapping[ColourName, Hex] = Field(min_length=1)
     note: Note = ""
     retired: bool = False
-    provenance: str = Field(default=PROVENANCE, max_length=200)
+    provenance: Source = PROVENANCE
 
     @model_validator(mode="after")
     def _has_parts(self) -> Self:

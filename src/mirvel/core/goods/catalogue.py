@@ -30,6 +30,11 @@ class GoodsKind(StrEnum):
     def words(self) -> str:
         return {"hard_goods": "hard goods", "assemblies": "made ahead"}.get(self.value, self.value)
 
+    @property
+    def singular(self) -> str:
+        """One of the kind, in words."""
+        return {"assemblies": "made-ahead piece"}.get(self.value, self.words.removesuffix("s"))
+
 
 class Catalogue(Fact):
     """The shop's goods, or the part of them that travels with a recipe."""

@@ -5,8 +5,8 @@ from typing import Any
 
 from pydantic import Field, model_validator
 
-from mirvel.core.goods.facts import PROVENANCE, Cost
-from mirvel.core.values.fact import Fact, Name, Note, Slug
+from mirvel.core.goods.facts import PROVENANCE, Cost, Mechanics
+from mirvel.core.values.fact import Fact, Name, Note, Slug, Source
 
 
 class ContainerKind(StrEnum):
@@ -56,11 +56,12 @@ _KINDS_AS_SHAPES = {
     "taper": (ContainerKind.FLARE, MouthShape.ROUND),
     "cube": (ContainerKind.CUBE, MouthShape.SQUARE),
 }
+_MECHANICS_AS_WORDS = {"netting": Mechanics.NETTING}  # and a frame was said to be its own mechanics
 
 
 class Container(Fact):
-    """A container between its mouth and its foot, straight or with a belly (or waist), all inner sizes in cm; or a
-    frame."""
+    """A container between its mouth and its foot, straight or with a belly (or waist), or a frame; cm, each field says
+    whether inside or outside."""
 
     slug: Slug
     name: Name
@@ -83,20 +84,23 @@ class Container(Fact):
     water_ml: float = Field(ge=0, le=100_000, description="working fill")
     empty_weight_g: float = Field(default=0, ge=0, le=100_000)
     needs_liner: bool = False
-    usual_mechanics: tuple[str, ...] = ()
+    usual_mechanics: tuple[Mechanics, ...] = ()
     foam_included: bool = Field(default=False, description="a frame that is bought with its foam in it")
     clear: bool = True
     note: Note = ""
     retired: bool = False
     cost: Cost
-    provenance: str = Field(default=PROVENANCE, max_length=200)
+    provenance: Source = PROVENANCE
 
     @model_validator(mode="before")
     @classmethod
     def _read_older_shapes(cls, found: Any) -> Any:
         if isinstance(found, dict) and found.get("shape") in _KINDS_AS_SHAPES:
             kind, shape = _KINDS_AS_SHAPES[found["shape"]]
-            return {"kind": kind, **found, "shape": shape}
+            found = {"kind": kind, **found, "shape": shape}
+        if isinstance(found, dict) and isinstance(found.get("usual_mechanics"), list | tuple):
+            words = (_MECHANICS_AS_WORDS.get(each, each) for each in found["usual_mechanics"] if each != "frame")
+            found = {**found, "usual_mechanics": tuple(words)}
         return found
 
     @property

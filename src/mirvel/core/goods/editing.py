@@ -34,14 +34,14 @@ _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct",
 def set_facts(good: AnyGood, typed: Mapping[str, str]) -> AnyGood:
     """The good with fields replaced by what was typed. Raises BadInput."""
     changed = {field: read_fact(field, text) for field, text in typed.items()}
-    return _rebuild(good, changed)
+    return cast(AnyGood, good.change(**changed))
 
 
 def set_colour(good: Coloured, colour: str, code: str) -> Coloured:
     """The good in one more colour, or in another shade of one it has. Raises BadInput."""
     if not colour.strip():
         raise BadInput(Problem("colour", "has no name.", "Type a name such as apricot."))
-    return _rebuild(good, {"colours": {**good.colours, colour.strip()[:40]: code.strip().lower()}})
+    return cast(Coloured, good.change(**{"colours": {**good.colours, colour.strip()[:40]: code.strip().lower()}}))
 
 
 def drop_colour(good: Coloured, colour: str) -> Coloured:
@@ -49,7 +49,7 @@ def drop_colour(good: Coloured, colour: str) -> Coloured:
     left = {name: code for name, code in good.colours.items() if name != colour}
     if not left:
         raise BadInput(Problem("colour", f"{colour} is the only one.", "Add another first, or retire it altogether."))
-    return _rebuild(good, {"colours": left})
+    return cast(Coloured, good.change(**{"colours": left}))
 
 
 def make(kind: type[AnyGood], typed: Mapping[str, object]) -> AnyGood:
@@ -68,13 +68,6 @@ def get_slug(name: str) -> str:
     'rose-coral-50-cm'
     """
     return "-".join(re.findall(r"[a-z0-9]+", name.lower()))[:60].strip("-")
-
-
-def _rebuild(good: AnyGood, changed: Mapping[str, Any]) -> AnyGood:
-    try:
-        return cast(AnyGood, type(good).model_validate({**good.model_dump(), **changed}))
-    except ValidationError as error:
-        raise BadInput(*get_problems(error)) from None
 
 
 def read_fact(field: str, text: str) -> Any:

@@ -6,7 +6,7 @@ from typing import Self
 from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import PROVENANCE, Cost
-from mirvel.core.values.fact import Fact, Name, Slug
+from mirvel.core.values.fact import KEPT, Fact, Name, Slug, Source
 
 
 class HardGood(Fact):
@@ -14,7 +14,7 @@ class HardGood(Fact):
 
     slug: Slug
     name: Name
-    unit: str = Field(default="each", max_length=20, description="each, metre or gram")
+    unit: str = Field(default="each", max_length=20, pattern=KEPT, description="each, metre or gram")
     pack_size: Decimal = Field(default=Decimal(1), gt=0, le=100_000, description="units in a bought pack")
     loop_m: Decimal | None = Field(default=None, gt=0, le=5, description="metres a bow loop takes, tails shared out")
     ribbon_cm: float | None = Field(default=None, gt=0, le=40, description="width of a ribbon")
@@ -22,11 +22,11 @@ class HardGood(Fact):
     is_tie: bool = Field(default=False, description="ties a frame to its stand")
     stand_cm: float | None = Field(default=None, gt=0, le=300, description="height of a stand or easel")
     same_as: Slug | None = Field(default=None, description="the container this also is, so that it is charged once")
-    caution: str = Field(default="", max_length=300)
-    note: str = Field(default="", max_length=300)
+    caution: str = Field(default="", max_length=300, pattern=KEPT)
+    note: str = Field(default="", max_length=300, pattern=KEPT)
     retired: bool = False
     cost: Cost
-    provenance: str = Field(default=PROVENANCE, max_length=200)
+    provenance: Source = PROVENANCE
 
 
 class HardGoodUse(Fact):

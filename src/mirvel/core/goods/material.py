@@ -7,7 +7,7 @@ from typing import Annotated, Self
 from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import AXIAL_FORMS, BALL_FORMS, LEAF_FORMS, PROVENANCE, Advice, Cost, HeadForm, Hex, Role
-from mirvel.core.values.fact import Fact, Name, Note, Slug
+from mirvel.core.values.fact import KEPT, ColourName, Fact, Name, Note, Short, Slug, Source
 
 Month = Annotated[int, Field(ge=1, le=12)]
 Grade = Annotated[int, Field(ge=0, le=3)]
@@ -67,10 +67,10 @@ class Material(Fact):
 
     slug: Slug
     name: Name
-    botanical_name: str = Field(default="", max_length=100)
+    botanical_name: str = Field(default="", max_length=100, pattern=KEPT)
     kind: StemKind = StemKind.FLOWER
     form: HeadForm
-    habit: str = Field(default="", max_length=30, description="which drawing of the form, e.g. ruffled")
+    habit: str = Field(default="", max_length=30, pattern=KEPT, description="which drawing of the form, e.g. ruffled")
     default_role: Role
     other_roles: tuple[Role, ...] = ()
     head_tight_cm: float = Field(gt=0, le=60)
@@ -97,18 +97,18 @@ class Material(Fact):
     pollen: bool = False
     ethylene: Grade = Field(default=0, description="how sensitive to ripening gas, 0 not to 3 very")
     toxicity: Toxicity = Toxicity.NONE
-    hazards: tuple[str, ...] = ()
+    hazards: tuple[Short, ...] = Field(default=(), max_length=20)
     season: tuple[Month, ...] = Field(default=ALL_YEAR, min_length=1, description="months it is to be had")
     bunch_stems: int = Field(default=10, ge=1, le=500)
-    markup_class: str = Field(default="standard", max_length=30)
-    colours: Mapping[str, Hex] = Field(min_length=1)
+    markup_class: str = Field(default="standard", max_length=30, pattern=KEPT)
+    colours: Mapping[ColourName, Hex] = Field(min_length=1)
     substitutes: tuple[Slug, ...] = Field(default=(), description="by look, not by safety")
     judging: Note = Field(default="", description="how to judge freshness on arrival")
     conditioning: tuple[Advice, ...] = ()
     note: Note = ""
     retired: bool = False
     cost: Cost
-    provenance: str = Field(default=PROVENANCE, max_length=200)
+    provenance: Source = PROVENANCE
 
     @model_validator(mode="after")
     def _ranges_are_in_order(self) -> Self:

@@ -13,7 +13,7 @@ from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import HeadForm, Hex
 from mirvel.core.house.design import FocalPlace, Grading
-from mirvel.core.values.fact import Fact
+from mirvel.core.values.fact import KEPT, Fact, Short
 from mirvel.core.values.units import LengthUnit
 
 Share = Annotated[Decimal, Field(ge=0, lt=1)]
@@ -59,8 +59,8 @@ class Slices(Fact):
 class HouseRules(Fact):
     """One shop's rules."""
 
-    shop: str = ""
-    currency: str = Field(default="£", max_length=4)
+    shop: str = Field(default="", max_length=80, pattern=KEPT)
+    currency: str = Field(default="£", max_length=4, pattern=KEPT)
     unit: LengthUnit = LengthUnit.CM
     price_points: tuple[Decimal, ...] = (
         Decimal(28),
@@ -73,7 +73,7 @@ class HouseRules(Fact):
     pricing: PricingSchool = PricingSchool.MARKUP_ON_TOP
     pieces: PiecePolicy = PiecePolicy.WHOLE_STEMS
     flower_markup: Markup = Decimal("3.0")
-    class_markups: Mapping[str, Markup] = Field(default_factory=dict, description="flower mark-up by material class")
+    class_markups: Mapping[Short, Markup] = Field(default_factory=dict, description="flower mark-up by material class")
     hard_goods_markup: Markup = Decimal("2.0")
     labour_on_top: Annotated[Decimal, Field(ge=0, le=2)] = Decimal("0.20")
     labour_share: Share = Decimal("0.20")
@@ -86,7 +86,7 @@ class HouseRules(Fact):
     tax_rate: Share = Field(default=Decimal(0), description="tax inside the price points; 0 when they exclude it")
     lift_limit_kg: float = Field(default=15.0, gt=0, le=100, description="what one person lifts")
     least_tip_deg: float = Field(default=10.0, ge=0, le=45, description="a standing piece tips no sooner")
-    palettes: Mapping[str, tuple[Hex, ...]] = Field(default_factory=dict, description="colours that go together")
+    palettes: Mapping[Short, tuple[Hex, ...]] = Field(default_factory=dict, description="colours that go together")
     true_from: Decimal = Field(default=Decimal("0.96"), description="lowest fill at which a recipe is true")
     true_to: Decimal = Field(default=Decimal("1.00"), description="highest fill at which a recipe is true")
     opening_at_delivery: float = Field(default=0.6, ge=0, le=1, description="0 tight to 1 open")

@@ -6,7 +6,7 @@ from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.recipe.fit_wishes import Alternative
-from mirvel.core.values.fact import Fact, Slug
+from mirvel.core.values.fact import ColourName, Fact, Slug
 
 MAX_PIECES = 300
 MOST_PINS = 300
@@ -35,7 +35,7 @@ class Entry(Fact):
 
     id: str = Field(min_length=1, max_length=20, pattern=r"^[a-z0-9]+$")
     material: Slug
-    colour: str = Field(min_length=1, max_length=40)
+    colour: ColourName
     role: Role
     pieces: int = Field(ge=0, le=MAX_PIECES)
     piece: PieceSize = PieceSize.STEM

@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import Role
-from mirvel.core.values.fact import Fact, Slug
+from mirvel.core.values.fact import ColourName, Fact, Slug
 
 Share = Annotated[Decimal, Field(ge=0, le=1, decimal_places=3)]
 Fullness = Annotated[float, Field(gt=0, le=3)]
@@ -37,7 +37,7 @@ class Alternative(Fact):
     """Another material and colour that may stand in for an entry, in part or whole."""
 
     material: Slug
-    colour: str = Field(min_length=1, max_length=40)
+    colour: ColourName
 
 
 class FitWishes(Fact):

@@ -3,10 +3,14 @@ without refill, and when the piece is made, drained and loaded."""
 
 from datetime import datetime
 from itertools import pairwise
+from typing import Annotated
 
-from pydantic import Field, model_validator
+from pydantic import Field, NaiveDatetime, model_validator
 
 from mirvel.core.values.fact import KEPT, Fact, Slug
+
+# A time by the shop's own clock, in a year that a calendar at the bench may show.
+ShopTime = Annotated[NaiveDatetime, Field(ge=datetime(2000, 1, 1), le=datetime(2100, 1, 1))]
 
 
 class RibbonLine(Fact):
@@ -33,9 +37,9 @@ class Service(Fact):
     ribbon: Slug | None = None
     ribbon_length_cm: float = Field(default=80.0, gt=0, le=400)
     ribbon_lines: tuple[RibbonLine, ...] = Field(default=(), max_length=4)
-    visitation: datetime | None = None
-    service: datetime | None = None
-    committal: datetime | None = None
+    visitation: ShopTime | None = None
+    service: ShopTime | None = None
+    committal: ShopTime | None = None
     stays_days: int = Field(default=0, ge=0, le=30, description="days it is to look good after the last of them")
     travel_minutes: int = Field(default=60, ge=0, le=1440)
     venue: tuple[VenueNote, ...] = Field(default=(), max_length=8)

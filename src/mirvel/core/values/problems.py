@@ -38,6 +38,7 @@ class UnknownGoods(BadInput):
     """A recipe names a material, colour, container or hard good that the catalogue at hand does not have."""
 
 
+_SHOWN = 40
 _MENDS = {
     "missing": ("is missing.", "Add it."),
     "extra_forbidden": ("is not a field of a recipe.", "Remove it, or check how it is spelled."),
@@ -53,6 +54,17 @@ _MENDS = {
     "enum": ("is “{input}”, which Mirvel does not know.", "Choose {expected}."),
     "literal_error": ("is “{input}”, which Mirvel does not know.", "Choose {expected}."),
     "string_pattern_mismatch": ("holds characters it cannot have (“{input}”).", "Use plain letters, digits and signs."),
+    "datetime_parsing": ("is not a time ({input}).", "Type it as 2026-12-04T11:00."),
+    "datetime_from_date_parsing": ("is not a time ({input}).", "Type it as 2026-12-04T11:00."),
+    "timezone_naive": ("has a time zone ({input}).", "Type the shop’s own time, without a zone."),
+    "decimal_max_digits": ("has too many digits.", "Use {max_digits} digits at most."),
+    "decimal_max_places": ("has too many decimal places.", "Use {decimal_places} at most."),
+    "decimal_whole_digits": ("is too large.", "Use {whole_digits} digits before the point at most."),
+    "finite_number": ("is not a number ({input}).", "Type a number such as 12.5."),
+    "string_unicode": ("holds characters that are none.", "Type it again."),
+    "string_type": ("is not a text ({input}).", "Type a text."),
+    "too_long": ("has too many.", "Keep {max_length} at most."),
+    "too_short": ("has too few.", "Give {min_length} at least."),
     "string_too_short": ("is empty.", "Type something."),
     "string_too_long": ("is too long.", "Use at most {max_length} characters."),
 }
@@ -69,9 +81,15 @@ def _get_problem(details: dict[str, Any]) -> Problem:
         return Problem(field, str(details["ctx"]["error"]), "")
     if details["type"] not in _MENDS:
         return Problem(field, "cannot be used as it is.", f"{details['msg']}.")
-    facts = {"input": details.get("input"), **details.get("ctx", {})}
+    facts = {"input": _shorten(details.get("input")), **details.get("ctx", {})}
     said, mend = _MENDS[details["type"]]
     return Problem(field, said.format(**facts), mend.format(**facts))
+
+
+def _shorten(value: object) -> str:
+    """What was given, as far as it is worth showing."""
+    text = str(value)
+    return text if len(text) <= _SHOWN else f"{text[:_SHOWN]}…"
 
 
 def get_field_name(location: tuple[int | str, ...]) -> str:

@@ -29,7 +29,7 @@ def _get_changed(good: Good, catalogue: Catalogue, change: str, typed: Typed, ki
             raise BadInput(Problem("change", f"a good has no “{field}” to change.", "Reload the page and try again."))
         return set_facts(good, {field: typed.get("value", "")})
     if change == "retire":
-        return good.model_copy(update={"retired": typed.get("value", "yes") == "yes"})
+        return good.change(retired=typed.get("value", "yes") == "yes")
     if isinstance(good, Material | Assembly) and change in {"colour", "drop-colour"}:
         colour = typed.get("colour", "")
         changed = set_colour(good, colour, typed.get("code", "")) if change == "colour" else drop_colour(good, colour)

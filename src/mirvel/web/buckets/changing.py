@@ -1,7 +1,6 @@
 """Changes to goods: facts, costs, stock, colours, parts; new ones, copies, retired ones."""
 
 from datetime import date
-from decimal import Decimal, InvalidOperation
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request, Response
@@ -11,18 +10,22 @@ from mirvel.core.buying.review import GoodRef
 from mirvel.core.goods.assembly import Assembly
 from mirvel.core.goods.catalogue import Good, GoodsKind
 from mirvel.core.goods.editing import get_slug, make
+from mirvel.core.goods.facts import LARGEST_COST
 from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.reading import read_amount, read_whole
+from mirvel.store.goods import NameTaken
 from mirvel.store.shop import LONG_AGO, Shop
 from mirvel.web.buckets.changes import CHANGES, change_good
 from mirvel.web.buckets.fields import TYPES, get_fresh
-from mirvel.web.buckets.one import check_reads, find_good, load_stock, show_one
+from mirvel.web.buckets.one import find_good, load_stock, show_one
 from mirvel.web.buckets.rows import MONTHS, get_row
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment
 from mirvel.web.working import Desk, DeskHere, load_desk
 
 router = APIRouter()
-MOST_STEMS = 100_000
+MOST_STEMS, MOST_NUMBER = 100_000, 999_999_999
+_MOST_COPIES = 200
 
 
 def get_ref(kind: GoodsKind, slug: str) -> GoodRef:
@@ -63,8 +66,10 @@ def add_good(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere)
     if kind is GoodsKind.ASSEMBLIES:
         fields["stems"] = [{"material": typed.get("part", ""), "pieces": typed.get("pieces") or "1"}]
     else:
-        fields["cost"] = _clean_amount(typed.get("cost", ""))
+        fields["cost"] = "0"
     try:
+        if "cost" in fields and typed.get("cost", "").strip():
+            fields["cost"] = read_amount(typed["cost"], "cost", most=LARGEST_COST)
         good = make(TYPES[kind], fields)
         if isinstance(good, Assembly):
             desk.catalogue.get_assembly_as_material(good, next(iter(good.colours)), field="part")
@@ -110,48 +115,33 @@ def _make(shop: Shop, desk: Desk, ref: GoodRef, change: str, typed: Typed) -> st
     if change in CHANGES:
         change_good(shop, desk.catalogue, ref, change, typed)
     elif change == "cost":
-        shop.prices.set_by_hand(ref, _read_cost(typed.get("value", "")), today=date.today())
+        cost = read_amount(typed.get("value", ""), "cost", most=LARGEST_COST)
+        shop.prices.set_by_hand(ref, cost, today=date.today())
     elif change == "stock" and isinstance(good, Material):
         desk.catalogue.get_stem(ref.slug, typed.get("colour", ""), field="stock")
-        stems = check_reads(typed.get("value", ""), "stems", MOST_STEMS)
+        stems = read_whole(typed.get("value", ""), "stems", most=MOST_STEMS)
         shop.goods.set_stock(ref.slug, typed.get("colour", ""), stems)
     elif change == "supplier":
-        chosen = typed.get("value", "")
-        shop.suppliers.buy_from(ref, int(chosen) if chosen.isdecimal() else None, today=date.today())
+        chosen = typed.get("value", "").strip()
+        supplier = read_whole(chosen, "supplier", most=MOST_NUMBER) if chosen else None
+        shop.suppliers.buy_from(ref, supplier, today=date.today())
     elif change == "copy":
-        return _copy(shop, ref, good.model_copy(update={"name": _name_copy(desk, ref, good.name)}))
+        return _copy(shop, ref, good)
     else:
         raise BadInput(Problem("change", f"“{change}” is not a change Mirvel knows.", "Reload the page and try again."))
     return ""
 
 
 def _copy(shop: Shop, ref: GoodRef, good: Good) -> str:
-    slug = get_slug(good.name)
-    fresh = good.model_copy(update={"slug": slug, "retired": False, "provenance": f"copied from {ref.slug}"[:200]})
-    shop.goods.add(ref.kind, fresh, since=LONG_AGO)
-    return f"{ref.kind}/{slug}"
-
-
-def _name_copy(desk: Desk, ref: GoodRef, name: str) -> str:
-    """The first "… copy" that is free."""
-    taken = getattr(desk.catalogue, ref.kind)
-    stem = name[:65]
-    names = (f"{stem} copy{f' {number}' if number > 1 else ''}" for number in range(1, 1000))
-    return next(each for each in names if get_slug(each) not in taken)
-
-
-def _clean_amount(text: str) -> str:
-    return text.strip().lstrip("£$€ ").replace(",", ".") or "0"
-
-
-def _read_cost(text: str) -> Decimal:
-    """A cost as typed. Raises BadInput."""
-    try:
-        cost = Decimal(_clean_amount(text)) if text.strip() else Decimal("NaN")
-    except InvalidOperation:
-        cost = Decimal("NaN")
-    if not cost.is_finite() or not 0 <= cost <= 100_000:
-        raise BadInput(Problem("cost", f"“{text[:30]}” is not a cost.", "Type an amount such as 0.62."))
-    if cost != round(cost, 4):
-        raise BadInput(Problem("cost", "has more than four decimal places.", "Type four at most, such as 0.6250."))
-    return cost
+    """A copy under the first "… copy" that is free, even where several people copy at once; returns where it is."""
+    stem = good.name[:65]
+    for number in range(1, _MOST_COPIES):
+        name = f"{stem} copy{f' {number}' if number > 1 else ''}"
+        facts = {"name": name, "slug": get_slug(name), "retired": False, "provenance": f"copied from {ref.slug}"}
+        fresh = good.change(**facts)
+        try:
+            shop.goods.add(ref.kind, fresh, since=LONG_AGO)
+        except NameTaken:
+            continue
+        return f"{ref.kind}/{fresh.slug}"
+    raise BadInput(Problem("copy", f"there are {_MOST_COPIES} copies already.", "Rename some of them first."))

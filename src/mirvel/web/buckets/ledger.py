@@ -2,14 +2,15 @@
 
 from dataclasses import replace
 from datetime import date
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 
 from mirvel.core.goods.catalogue import GoodsKind
-from mirvel.core.goods.facts import HeadForm, Role
-from mirvel.core.values.problems import Problem
+from mirvel.core.goods.facts import LARGEST_COST, HeadForm, Role
+from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.reading import read_amount
 from mirvel.store.finding import Wanted
 from mirvel.web.buckets.rows import MONTHS, get_ledger
 from mirvel.web.feeding import get_feed_trouble
@@ -55,6 +56,7 @@ def show_ledger(
         typed={**request.query_params},
         problems=problems,
         feed_trouble=get_feed_trouble(shop),
+        troubles=desk.troubles,
         months=MONTHS,
         this_month=today.month,
         forms=tuple(HeadForm),
@@ -67,9 +69,6 @@ def _read_cost(typed: str) -> tuple[Decimal | None, tuple[Problem, ...]]:
     if not typed.strip():
         return None, ()
     try:
-        cost = Decimal(typed.replace(",", ".").lstrip("£ "))
-    except InvalidOperation:
-        cost = Decimal("NaN")
-    if not cost.is_finite() or cost <= 0:
-        return None, (Problem("cost under", f"“{typed}” is not an amount.", "Type an amount such as 0.80."),)
-    return cost, ()
+        return read_amount(typed, "cost under", most=LARGEST_COST, example="0.80"), ()
+    except BadInput as error:
+        return None, error.problems

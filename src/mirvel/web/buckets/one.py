@@ -14,6 +14,7 @@ from mirvel.core.goods.catalogue import Good, GoodsKind
 from mirvel.core.goods.colours import Lab, get_lab
 from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.reading import read_day
 from mirvel.drawing.history import draw_history
 from mirvel.drawing.specimen import draw_material
 from mirvel.store.goods import NoSuchGood
@@ -82,10 +83,9 @@ def show_good(
 ) -> Response:
     """One good; with ``on_day`` also what it cost then."""
     try:
-        day = date.fromisoformat(on_day) if on_day else None
-    except ValueError:
-        problem = Problem("day", f"“{on_day}” is not a day.", "Type it as 2026-03-02.")
-        return show_one(request, shop, desk, GoodRef(kind, slug), 422, problems=(problem,))
+        day = read_day(on_day, "day", today=date.today()) if on_day else None
+    except BadInput as error:
+        return show_one(request, shop, desk, GoodRef(kind, slug), 422, problems=error.problems)
     return show_one(request, shop, desk, GoodRef(kind, slug), on_day=day)
 
 
@@ -171,10 +171,3 @@ def _get_colours(good: Good, stock: dict[str, int]) -> tuple[ColourView, ...]:
 def load_stock(shop: Shop, ref: GoodRef) -> dict[str, int]:
     """Stems in the buckets by colour; only materials have any."""
     return shop.goods.load_stock(ref.slug) if ref.kind is GoodsKind.MATERIALS else {}
-
-
-def check_reads(text: str, field: str, most: int) -> int:
-    """A whole number as typed. Raises BadInput."""
-    if not text.strip().isdecimal() or int(text) > most:
-        raise BadInput(Problem(field, f"“{text}” is not a number of stems.", f"Type 0 to {most:,}."))
-    return int(text)

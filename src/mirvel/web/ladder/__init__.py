@@ -3,19 +3,20 @@ or height stepped, and all rungs published as recipes."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
-from mirvel.core.changing.changes import rebuild, set_container
+from mirvel.core.changing.changes import set_container
 from mirvel.core.fit.fitting import CannotFit, set_price
 from mirvel.core.fit.ladder import Ladder, climb
 from mirvel.core.pricing.drift import get_costs
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.reading import read_amount
 from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, StaleState, Worth
 from mirvel.web.drawings import draw_beside
@@ -27,6 +28,7 @@ from mirvel.web.working import Desk, DeskHere
 router = APIRouter(prefix="/ladder/{recipe_id}")
 MOST_RUNGS = 8
 _USUAL_RUNGS = 4
+_DEAREST = Decimal(100_000)
 
 
 @dataclass(frozen=True)
@@ -115,7 +117,7 @@ def _name_rung(rung: Recipe, saved: SavedRecipe) -> Recipe:
         for entry in rung.entries
         for own in [saved.recipe.get_entry(entry.id)]
     ]
-    return rebuild(rung, name=f"{stem} {rung.price_point.normalize():f}", entries=entries)
+    return rung.change(name=f"{stem} {rung.price_point.normalize():f}", entries=entries)
 
 
 def _get_usual_prices(recipe: Recipe, desk: Desk) -> list[Decimal]:
@@ -133,22 +135,20 @@ def _get_rungs(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> tuple[Re
             rung = set_container(rung, desk.catalogue, typed[f"vessel{number}"]).recipe
         if typed.get(f"height{number}"):
             size = rung.size.model_dump()
-            rung = rebuild(rung, size={**size, "rule": {**size["rule"], "factor": typed[f"height{number}"]}})
+            rung = rung.change(size={**size, "rule": {**size["rule"], "factor": typed[f"height{number}"]}})
         held = {entry.id: typed.get(f"held{number}-{entry.id}", "").strip() for entry in rung.entries}
         entries = [
             {**entry.model_dump(), "pieces": held[entry.id], "locked": True, "pins": ()} if held[entry.id] else entry
             for entry in rung.entries
         ]
-        rungs.append(rebuild(rung, entries=entries))
+        rungs.append(rung.change(entries=entries))
     return tuple(rungs)
 
 
 def _read_prices(text: str) -> list[Decimal]:
-    try:
-        prices = sorted({Decimal(part) for part in text.replace(",", " ").replace(";", " ").split()})
-    except InvalidOperation:
-        prices = []
-    if not 2 <= len(prices) <= MOST_RUNGS or not all(price.is_finite() and price > 0 for price in prices):
+    parts = text.replace(",", " ").replace(";", " ").split()
+    prices = sorted({read_amount(part, "prices", most=_DEAREST, places=2, example="42") for part in parts[:50]})
+    if not 2 <= len(prices) <= MOST_RUNGS or not prices[0]:
         mend = f"Type two to {MOST_RUNGS} prices with commas between, such as 42, 58, 75."
         raise BadInput(Problem("prices", f"“{text[:60]}” is not a run of price points.", mend))
     return prices

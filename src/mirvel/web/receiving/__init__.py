@@ -14,6 +14,7 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Advice
 from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.reading import read_day, read_whole
 from mirvel.devices.asking import DeviceTrouble, ask
 from mirvel.drawing.specimen import draw_material
 from mirvel.store.deliveries import Delivery, DeliveryLine
@@ -59,10 +60,7 @@ def show_receiving(request: Request, shop: ShopHere, desk: DeskHere, day: str = 
 
 
 def _read_day(text: str) -> date:
-    try:
-        return date.fromisoformat(text) if text else date.today()
-    except ValueError:
-        raise BadInput(Problem("day", f"“{text[:20]}” is not a day.", "Type it as 2026-03-02.")) from None
+    return read_day(text, "day", today=date.today())
 
 
 def _show(
@@ -103,9 +101,9 @@ def _get_line(line: DeliveryLine, catalogue: Catalogue, shared: tuple[Advice, ..
 @router.post("")
 def begin_delivery(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
     """A supplier's delivery of a day begins."""
-    supplier = typed.get("supplier", "")
+    supplier = read_whole(typed.get("supplier", ""), "supplier", most=999_999_999)
     on_day = _read_day(typed.get("day", ""))
-    shop.deliveries.begin(int(supplier) if supplier.isdecimal() and len(supplier) < 10 else 0, on_day)
+    shop.deliveries.begin(supplier, on_day)
     return RedirectResponse(f"/receiving?day={on_day}", status_code=303)
 
 

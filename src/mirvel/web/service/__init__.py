@@ -6,7 +6,6 @@ from typing import Any
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from mirvel.core.changing.changes import rebuild
 from mirvel.core.pricing.drift import get_costs
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import Service
@@ -63,7 +62,7 @@ def _set_service(recipe: Recipe, typed: Typed) -> Recipe:
         for number in range(NOTES)
         if (text := typed.get(f"note{number}", "").strip())
     ]
-    return rebuild(recipe, brief={**recipe.brief.model_dump(), "service": service})
+    return recipe.change(brief={**recipe.brief.model_dump(), "service": service})
 
 
 def _is_changed(before: Service, number: int, text: str) -> bool:

@@ -9,7 +9,7 @@ from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 from pydantic import ValidationError
 
-from mirvel.core.changing.changes import rebuild, set_container
+from mirvel.core.changing.changes import set_container
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Mechanics
@@ -67,11 +67,12 @@ class ShelfView:
 @router.get("/")
 def show_shelf(request: Request, shop: ShopHere, desk: DeskHere, flower: str = "") -> Response:
     """All recipes, or those that use a flower whose name holds what was typed."""
-    saved = shop.load_recipes()
+    kept = shop.read_recipes()
+    saved = kept.rows
     if flower.strip():
         using = shop.find_recipes_with(material.slug for material in desk.catalogue.find_materials(flower))
         saved = tuple(each for each in saved if each.id in using)
-    return _show(request, shop, desk, saved, flower=flower.strip())
+    return _show(request, shop, desk, saved, flower=flower.strip(), unreadable=kept.unreadable)
 
 
 def _show(
@@ -93,6 +94,8 @@ def _show(
         "problems": (),
         "file_problems": (),
         "flower": "",
+        "unreadable": (),
+        "troubles": desk.troubles,
         "count": len(saved),
         "false_count": sum(view.is_false for _, view in standing),
         "reckoning": reckoning,
@@ -149,7 +152,7 @@ def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
     )
     try:
         recipe = Recipe.model_validate({**typed, "name": name, "family": family[:60] or "unnamed"})
-        recipe = rebuild(recipe, size={"rule": FORMS[recipe.form].rule.model_dump()})
+        recipe = recipe.change(size={"rule": FORMS[recipe.form].rule.model_dump()})
     except ValidationError as error:
         raise BadInput(*get_problems(error)) from None
     return set_container(recipe, catalogue, recipe.container).recipe

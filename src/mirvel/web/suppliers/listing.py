@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Path, Request, Response, UploadFile
@@ -13,7 +13,9 @@ from mirvel.core.buying.supplier import ListChoices, Supplier
 from mirvel.core.buying.variance import get_rejected_share
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.values.problems import BadInput, Problem, get_problems
+from mirvel.core.values.reading import read_day, read_percent
 from mirvel.exchange.tables import LARGEST_FILE
+from mirvel.store.documents import Kept, Unreadable
 from mirvel.store.price_lists import FeedPull, SavedList
 from mirvel.store.shop import Shop
 from mirvel.store.suppliers import SavedSupplier
@@ -34,7 +36,7 @@ class SupplierView:
     received: int
     rejected: int
     rejected_share: Decimal
-    lists: tuple[SavedList, ...]
+    lists: Kept[SavedList]
 
 
 @dataclass(frozen=True)
@@ -66,14 +68,14 @@ def _show(
     at: int = 0,
 ) -> Response:
     rejects = shop.deliveries.load_rejects(date.today() - timedelta(days=REJECTS_DAYS))
-    suppliers = []
-    for saved in shop.suppliers.load_all():
+    suppliers, kept = [], shop.suppliers.read_all()
+    for saved in kept.rows:
         received, rejected = rejects.get(saved.id, (0, 0))
         lists = shop.price_lists.load_recent(saved.id, 4)
         suppliers.append(SupplierView(saved, received, rejected, get_rejected_share(received, rejected), lists))
     return render(
         request, "suppliers/suppliers.html", status, suppliers=suppliers, rules=rules, problems=problems,
-        typed=typed or {}, at=at, today=date.today(),
+        typed=typed or {}, at=at, today=date.today(), unreadable=kept.unreadable,
         feed=get_feed_view(request, shop, [each.saved for each in suppliers]),
     )  # fmt: skip
 
@@ -105,7 +107,10 @@ def change_supplier(
     request: Request, supplier_id: SupplierId, shop: ShopHere, desk: DeskHere, typed: TypedHere
 ) -> Response:
     """Another name or other terms; costs follow from today."""
-    before = shop.suppliers.load(supplier_id).supplier
+    try:
+        before = shop.suppliers.load(supplier_id).supplier
+    except Unreadable:
+        before = None  # what is typed now takes its place
     try:
         shop.suppliers.save(supplier_id, _read_supplier(typed, before), today=date.today())
     except BadInput as error:
@@ -117,7 +122,7 @@ def change_supplier(
 def _read_supplier(typed: Typed, before: Supplier | None) -> Supplier:
     """A supplier as typed; percent as 8 or 8.5. Raises BadInput."""
     kept = before.model_dump() if before else {}
-    terms = {field: _read_percent(typed.get(field, "0"), field) for field in ("freight", "dump")}
+    terms = {field: read_percent(typed.get(field, "").strip() or "0", field) for field in ("freight", "dump")}
     feed = typed.get("has_feed") == "yes" if "has_feed" in typed else bool(before and before.has_feed)
     try:
         return Supplier.model_validate(
@@ -125,16 +130,6 @@ def _read_supplier(typed: Typed, before: Supplier | None) -> Supplier:
         )
     except ValidationError as error:
         raise BadInput(*get_problems(error)) from None
-
-
-def _read_percent(text: str, field: str) -> Decimal:
-    try:
-        share = Decimal(text.strip().rstrip("% ").replace(",", ".") or "0").scaleb(-2)
-    except InvalidOperation:
-        raise BadInput(Problem(field, f"“{text[:20]}” is not a percentage.", "Type it as 8 or 8.5.")) from None
-    if not share.is_finite():
-        raise BadInput(Problem(field, f"“{text[:20]}” is not a percentage.", "Type it as 8 or 8.5."))
-    return share
 
 
 @router.post("/{supplier_id}/lists")
@@ -150,7 +145,7 @@ def bring_in_list(
     name = (file.filename or "price list").replace("\x00", "")[-120:]
     supplier = shop.suppliers.load(supplier_id).supplier
     try:
-        day = read_day(since)
+        day = read_day(since, "valid from", today=date.today())
         content = file.file.read(LARGEST_FILE + 1)
         table = get_table(content, name)
     except BadInput as error:
@@ -158,14 +153,3 @@ def bring_in_list(
     mapping = get_first_mapping(table, name, supplier.mapping, desk.rules.currency)
     list_id = shop.price_lists.add(supplier_id, name, content, day, ListChoices(mapping=mapping))
     return RedirectResponse(f"/suppliers/lists/{list_id}", status_code=303)
-
-
-def read_day(text: str) -> date:
-    """A day as typed; today where nothing is. Raises BadInput."""
-    try:
-        day = date.fromisoformat(text) if text.strip() else date.today()
-    except ValueError:
-        raise BadInput(Problem("valid from", f"“{text[:20]}” is not a day.", "Type it as 2026-03-02.")) from None
-    if abs((day - date.today()).days) > 3660:
-        raise BadInput(Problem("valid from", f"{day} is more than ten years away.", "Check the year."))
-    return day

@@ -7,18 +7,17 @@ from typing import Annotated
 
 from fastapi import APIRouter, Path, Request, Response
 from fastapi.responses import RedirectResponse
-from pydantic import ValidationError
 
-from mirvel.core.buying.price_list import Correction, ListMapping, PricePer
+from mirvel.core.buying.price_list import MOST_ROWS, Correction, ListMapping, PricePer
 from mirvel.core.buying.review import GoodRef, Review, ReviewedRow, RowState
 from mirvel.core.buying.supplier import ListChoices
 from mirvel.core.goods.catalogue import GoodsKind
-from mirvel.core.values.problems import BadInput, Problem, get_problems
+from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.reading import read_day, read_whole
 from mirvel.store.price_lists import OPEN, SavedList, StaleReview, get_review_digest
 from mirvel.store.shop import Shop
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment
-from mirvel.web.suppliers.listing import read_day
-from mirvel.web.suppliers.reading import ReadList, get_lines, read_list
+from mirvel.web.suppliers.reading import ReadList, get_first_mapping, get_lines, get_table, read_list
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter()
@@ -138,18 +137,26 @@ def change_list(
 
 
 def _make(shop: Shop, desk: Desk, list_id: int, change: str, typed: Typed) -> str:
-    """Do it; returns what to say. Raises BadInput, StaleReview, NoSuchPriceList."""
+    """Do it; returns what to say. Raises BadInput, StaleReview, NoSuchPriceList, Unreadable."""
+    if change == "set-aside":
+        shop.price_lists.set_aside(list_id)
+        return ""
+    if change == "begin-again":
+        file_name, content = shop.price_lists.load_file(list_id)
+        mapping = get_first_mapping(get_table(content, file_name), file_name, None, desk.rules.currency)
+        shop.price_lists.save_choices(list_id, ListChoices(mapping=mapping))
+        return ""
     saved = shop.price_lists.load(list_id)
     choices = saved.choices
     if change == "take-in":
         done = shop.price_lists.take_in(list_id, get_lines(saved), digest=typed.get("digest", ""), today=date.today())
         return f"Taken in: {len(done.taken_in)} prices."
-    if change == "set-aside":
-        shop.price_lists.set_aside(list_id)
-    elif change == "columns":
+    if change == "columns":
         mapping = _read_mapping(choices.mapping, typed)
         shop.price_lists.save_choices(
-            list_id, choices.model_copy(update={"mapping": mapping}), since=read_day(typed.get("since", ""))
+            list_id,
+            choices.change(mapping=mapping),
+            since=read_day(typed.get("since", ""), "valid from", today=date.today()),
         )
     elif change == "match":
         shop.price_lists.save_choices(list_id, _match(choices, desk, typed))
@@ -168,12 +175,7 @@ def _read_mapping(before: ListMapping, typed: Typed) -> ListMapping:
     fields = {
         name: typed.get(name, "") for name in (*_COLUMNS, "heading_row", "price_per", "currency") if name in typed
     }
-    try:
-        return ListMapping.model_validate(
-            {**before.model_dump(), **fields, "decimal_comma": typed.get("decimal") == "comma"}
-        )
-    except ValidationError as error:
-        raise BadInput(*get_problems(error)) from None
+    return before.change(**fields, decimal_comma=typed.get("decimal") == "comma")
 
 
 def _match(choices: ListChoices, desk: Desk, typed: Typed) -> ListChoices:
@@ -189,14 +191,12 @@ def _match(choices: ListChoices, desk: Desk, typed: Typed) -> ListChoices:
             known = False
         if not known:
             raise BadInput(Problem("match", f"“{good}” is none of the shop’s goods.", "Choose one from the list."))
-    return choices.model_copy(update={"matches": {**choices.matches, article: good}})
+    return choices.change(matches={**choices.matches, article: good})
 
 
 def _mend(choices: ListChoices, typed: Typed) -> ListChoices:
     """Another price or pack for a row, a row left out, or one looked at and found right."""
-    if not typed.get("row", "").isdecimal():
-        raise BadInput(Problem("row", "is not a row of this list.", "Reload the page and try again."))
-    row = int(typed["row"])
+    row = read_whole(typed.get("row", ""), "row", least=1, most=MOST_ROWS + 200)
     before = choices.corrections.get(row, Correction())
     changes: dict[str, object] = {name: typed[name].strip() for name in ("price", "pack") if name in typed}
     for act, change in (
@@ -206,8 +206,8 @@ def _mend(choices: ListChoices, typed: Typed) -> ListChoices:
     ):
         if typed.get("act") == act:
             changes = dict(change)
-    return _correct(choices, {row: before.model_copy(update=changes)})
+    return _correct(choices, {row: before.change(**changes)})
 
 
 def _correct(choices: ListChoices, corrections: Mapping[int, Correction]) -> ListChoices:
-    return choices.model_copy(update={"corrections": {**choices.corrections, **corrections}})
+    return choices.change(corrections={**choices.corrections, **corrections})

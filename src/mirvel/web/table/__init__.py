@@ -13,7 +13,7 @@ from mirvel.core.values.problems import BadInput
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside
-from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, render, wants_fragment
+from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, read_number, render, wants_fragment
 from mirvel.web.solving import QUICK, SLOW
 from mirvel.web.table.changes import STEPS, get_change
 from mirvel.web.table.fitting import (
@@ -121,7 +121,7 @@ def change(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere
 
 def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
     """Raises StaleState, BadInput, NoSuchRecipe. A change that cannot be worked out is not saved."""
-    read_at = int(typed["read_at"]) if typed.get("read_at", "").isdecimal() else 0
+    read_at = read_number(typed.get("read_at", ""))
     if typed.get("kind") in STEPS:
         return {"undo": shop.undo, "redo": shop.redo}[typed["kind"]](recipe_id, read_at=read_at)
     before = shop.load_recipe(recipe_id)

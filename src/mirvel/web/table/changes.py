@@ -1,6 +1,7 @@
 """From a Table form to a change of the recipe: which fields each kind of change reads."""
 
 import math
+import re
 from collections.abc import Callable, Mapping
 
 from mirvel.core.changing import changes, moving
@@ -41,8 +42,8 @@ def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
 
 def _read_steps(typed: Typed, field: str) -> int:
     text = typed.get(field, "").replace("−", "-")
-    if not text.removeprefix("-").isdecimal() or len(text) > 4:
-        raise BadInput(Problem(field, f"“{text}” is not a number of steps.", "Use + or −."))
+    if not re.fullmatch(r"-?\d{1,3}", text, re.ASCII):
+        raise BadInput(Problem(field, f"“{text[:30]}” is not a number of steps.", "Use + or −."))
     return int(text)
 
 
@@ -84,7 +85,7 @@ def _read_cm(typed: Typed, field: str) -> float:
     except ValueError:
         length = math.nan
     if not abs(length) <= _FURTHEST_CM:
-        raise BadInput(Problem(field, f"“{typed[field]}” is not a length in cm.", "Drag the piece again."))
+        raise BadInput(Problem(field, f"“{typed[field][:30]}” is not a length in cm.", "Drag the piece again."))
     return length
 
 

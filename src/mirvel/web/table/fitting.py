@@ -1,8 +1,13 @@
 """Fitting on the Table: what is asked of the solver, what its answers look like, and the changes they make."""
 
+import json
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import Field, TypeAdapter, ValidationError
 
 from mirvel.core.changing import changes
 from mirvel.core.changing.changes import Change, get_entry
@@ -19,7 +24,6 @@ from mirvel.web.requests import Typed
 from mirvel.web.solving import QUICK
 from mirvel.web.working import Desk
 
-_MOST_CHANGED = 40
 _CHANGING = "a change"  # what is applied was shown before, and is kept: nobody waits for it
 MOST_DRAWN = 5
 
@@ -104,7 +108,7 @@ def get_extras(recipe: Recipe, desk: Desk, *, whole_catalogue: bool) -> tuple[Ex
 
 def write_extra(extra: Extra) -> str:
     """An extra as a form carries it."""
-    return ";".join(f"{each.entry}|{each.material}|{each.colour}|{each.by}" for each in extra.changes)
+    return json.dumps([[each.entry or "", each.material, each.colour, each.by] for each in extra.changes])
 
 
 def apply_fit(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
@@ -125,7 +129,7 @@ def apply_mend(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     except CannotFit as error:
         number = _read_number(typed, len(error.clashes))
         clash = error.clashes[number]
-        return Change(changes.rebuild(clash.recipe), clash.mend.rstrip("."))
+        return Change(clash.recipe.change(), clash.mend.rstrip("."))
     return apply_fit(recipe, desk, typed)
 
 
@@ -156,24 +160,30 @@ def apply_substitute(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
 
 def _read_number(typed: Typed, count: int) -> int:
     text = typed.get("answer", "")
-    if not text.isdecimal() or int(text) >= count:
+    if not re.fullmatch(r"\d{1,3}", text, re.ASCII) or int(text) >= count:
         raise BadInput(Problem("answer", "it is no longer offered.", "Ask again and choose one."))
     return int(text)
 
 
 def apply_extra(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     """Pieces more and fewer, as offered."""
-    parts = [part.split("|") for part in typed.get("extra", "").split(";")][:_MOST_CHANGED]
     after, words = recipe, []
-    for part in parts:
-        if len(part) != 4 or part[3] not in {"2", "1", "-1", "-2"}:
-            raise BadInput(Problem("what fits", "that is not an offer.", "Ask again and choose one."))
-        entry, material, colour, by = part
+    for entry, material, colour, by in _read_extra(typed.get("extra", "")):
         if entry:
             get_entry(after, entry)
-            made = changes.nudge_pieces(after, entry, int(by))
+            made = changes.nudge_pieces(after, entry, by)
         else:
-            made = changes.add_entry(after, desk.catalogue, material, colour, max(1, int(by)))
+            made = changes.add_entry(after, desk.catalogue, material, colour, max(1, by))
         after = made.recipe
         words.append(made.words)
     return Change(after, "; ".join(words)[:200])
+
+
+_EXTRA = TypeAdapter(Annotated[list[tuple[str, str, str, Literal[-2, -1, 1, 2]]], Field(max_length=40)])
+
+
+def _read_extra(text: str) -> list[tuple[str, str, str, Literal[-2, -1, 1, 2]]]:
+    try:
+        return _EXTRA.validate_json(text)
+    except ValidationError:
+        raise BadInput(Problem("what fits", "that is not an offer.", "Ask again and choose one.")) from None

@@ -1,6 +1,7 @@
 """How a person looks at the Table's drawing: from which side, which view, on which day, with which labels, and which
 piece is chosen. It belongs to the page, not to the recipe, and travels with each request."""
 
+import re
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -82,10 +83,10 @@ def _read_hour(text: str) -> float:
 
 
 def _read_day(text: str) -> int | None:
-    return min(LAST_DAY, int(text)) if text.isdecimal() and len(text) < 4 else None
+    return min(LAST_DAY, int(text)) if re.fullmatch(r"\d{1,3}", text, re.ASCII) else None
 
 
 def read_piece(text: str) -> tuple[str, int] | None:
     """A piece as the page names it, "e3.2" the second of entry e3; None where it is none."""
     entry, _, number = text.rpartition(".")
-    return (entry, int(number)) if entry and number.isdecimal() and len(number) < 5 else None
+    return (entry, int(number)) if entry and re.fullmatch(r"\d{1,4}", number, re.ASCII) else None
