@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from mirvel.core.buying.price_list import MOST_ROWS, Cell, ListMapping, PricePer, Table
+from mirvel.core.values.fact import KEPT
 from mirvel.core.values.problems import BadInput, Problem, get_problems
 
 SUFFIX = ".feed.json"
@@ -20,8 +21,8 @@ class FeedArticle(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="ignore")
 
-    code: str = Field(min_length=1, max_length=80)
-    description: str = Field(min_length=1, max_length=200)
+    code: str = Field(min_length=1, max_length=80, pattern=KEPT)
+    description: str = Field(min_length=1, max_length=200, pattern=KEPT)
     pack: Annotated[Decimal, Field(gt=0, le=10_000)]
     price: Annotated[Decimal, Field(gt=0, le=100_000)]
 
@@ -34,7 +35,7 @@ class Feed(BaseModel):
     format: Literal["daily prices"]
     version: Literal[1]
     day: date
-    currency: str = Field(min_length=1, max_length=4)
+    currency: str = Field(min_length=1, max_length=4, pattern=KEPT)
     articles: tuple[FeedArticle, ...] = Field(min_length=1, max_length=MOST_ROWS)
 
 

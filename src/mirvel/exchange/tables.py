@@ -6,23 +6,28 @@ apostrophe before text that a spreadsheet would take for a formula.
 
 import csv
 import io
+import re
 import zipfile
+import zlib
 from collections.abc import Iterable, Sequence
 from datetime import date
 from decimal import Decimal
 from itertools import islice
+from xml.etree.ElementTree import ParseError
 
 from openpyxl import Workbook, load_workbook
 from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
 from openpyxl.utils.exceptions import InvalidFileException
 
-from mirvel.core.buying.price_list import MOST_ROWS, Cell, Table
+from mirvel.core.buying.price_list import MOST_CELLS, MOST_COLUMNS, MOST_ROWS, Cell, Table
 from mirvel.core.values.problems import BadInput, Problem
 
 LARGEST_FILE = 10_000_000
 _LARGEST_UNPACKED = 150_000_000
-_MOST_COLUMNS = 200
+_LONGEST_CELL = 2_000
+_MOST_DIGITS = 30
+_UNKEPT = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
 _STARTS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r")
 Value = str | int | Decimal | date | bool | None
 
@@ -40,13 +45,26 @@ def read_table(content: bytes, file_name: str) -> Table:
     return _check_rows(_read_csv(content))
 
 
+def _read_rows(rows: Iterable[Sequence[object]]) -> tuple[tuple[Cell, ...], ...]:
+    """Rows as they come, given up at once where they are too many, too wide or too much in all."""
+    read, cells = [], 0
+    for number, row in enumerate(rows, 1):
+        kept = _trim(tuple(_get_cell(value, number) for value in row))
+        if len(kept) > MOST_COLUMNS:
+            raise _bad(f"row {number} has more than {MOST_COLUMNS} columns.", "Keep only the columns with the prices.")
+        cells += len(kept)
+        if number > MOST_ROWS or cells > MOST_CELLS:
+            many = f"{MOST_ROWS:,} rows" if number > MOST_ROWS else f"{MOST_CELLS:,} cells"
+            raise _bad(f"it has more than {many}.", "Split it, or keep only what the shop buys.")
+        read.append(kept)
+    return tuple(read)
+
+
 def _bad(message: str, mend: str) -> BadInput:
     return BadInput(Problem("the file", message, mend))
 
 
 def _check_rows(table: Table) -> Table:
-    if len(table.rows) > MOST_ROWS:
-        raise _bad(f"it has more than {MOST_ROWS:,} rows.", "Split it, or keep only what the shop buys.")
     if not any(any(str(cell).strip() for cell in row) for row in table.rows):
         raise _bad("it has no rows.", "Choose the sheet or file that holds the prices.")
     return table
@@ -74,7 +92,7 @@ def _read_csv(content: bytes) -> Table:
     delimiter = _get_delimiter(text)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
     try:
-        rows = tuple(tuple(row) for row in islice(reader, MOST_ROWS + 1))
+        rows = _read_rows(reader)
     except csv.Error as error:
         mend = "Each quote inside a quoted cell is written twice; mend the row, or export again."
         raise _bad(f"the quotes in line {reader.line_num} do not close ({error}).", mend) from None
@@ -95,6 +113,12 @@ def _get_delimiter(text: str) -> str:
     return max((",", ";", "\t", "|"), key=count)
 
 
+_NO_WORKBOOK = (
+    *(zipfile.BadZipFile, InvalidFileException, ParseError, zlib.error),
+    *(KeyError, ValueError, TypeError, AttributeError, IndexError, OSError, EOFError, NotImplementedError),
+)
+
+
 def _read_xlsx(content: bytes) -> Table:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
@@ -102,12 +126,11 @@ def _read_xlsx(content: bytes) -> Table:
                 raise _bad("it unpacks to more than 150 MB.", "Export only the price list, without pictures.")
         book = load_workbook(io.BytesIO(content), read_only=True, data_only=False, keep_links=False)
         sheet = book.worksheets[0]
-        rows = sheet.iter_rows(max_row=MOST_ROWS + 1, max_col=_MOST_COLUMNS, values_only=True)
-        read = [tuple(_get_cell(value) for value in row) for row in rows]
-    except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, IndexError, OSError, EOFError) as error:
+        read = _read_rows(sheet.iter_rows(max_row=MOST_ROWS + 1, max_col=MOST_COLUMNS + 1, values_only=True))
+    except _NO_WORKBOOK as error:
         raise _bad("it is not a readable .xlsx file.", "Open it and save it again as .xlsx or .csv.") from error
     note = f"Read from the first sheet, “{sheet.title}”." if len(book.worksheets) > 1 else ""
-    return Table(tuple(_trim(row) for row in read), (note,) if note else ())
+    return Table(read, (note,) if note else ())
 
 
 def _trim(row: tuple[Cell, ...]) -> tuple[Cell, ...]:
@@ -116,15 +139,19 @@ def _trim(row: tuple[Cell, ...]) -> tuple[Cell, ...]:
     return row[: filled[-1]] if filled else ()
 
 
-def _get_cell(value: object) -> Cell:
-    """A cell as text or exact number; floats as they are written, not as they are stored."""
+def _get_cell(value: object, row: int) -> Cell:
+    """A cell as text or exact number; floats as they are written, not as they are stored. Raises BadInput."""
     if value is None:
         return ""
     if isinstance(value, bool):
         return str(value)
     if isinstance(value, (int, float)):
-        return Decimal(repr(value))
-    return str(value)
+        number = repr(value)
+        return Decimal(number) if len(number) <= _MOST_DIGITS else number[:_MOST_DIGITS]
+    text = str(value)
+    if len(text) > _LONGEST_CELL:
+        raise _bad(f"a cell in row {row} holds more than {_LONGEST_CELL:,} characters.", "Shorten or empty it.")
+    return _UNKEPT.sub(" ", text)
 
 
 def neutralise(text: str) -> str:

@@ -5,8 +5,8 @@ from functools import lru_cache
 
 from mirvel.core.buying.price_list import ListMapping, PricedLine, Table, guess_mapping, read_lines
 from mirvel.core.values.problems import BadInput, Problem
+from mirvel.exchange.apart import read_apart
 from mirvel.exchange.price_feed import FEED_MAPPING, SUFFIX, read_feed
-from mirvel.exchange.tables import read_table
 from mirvel.store.price_lists import SavedList
 
 
@@ -22,7 +22,7 @@ class ReadList:
 @lru_cache(maxsize=8)
 def get_table(content: bytes, file_name: str) -> Table:
     """The cells of a file. Raises BadInput."""
-    return read_feed(content) if file_name.endswith(SUFFIX) else read_table(content, file_name)
+    return read_feed(content) if file_name.endswith(SUFFIX) else read_apart(content, file_name)
 
 
 def get_first_mapping(table: Table, file_name: str, remembered: ListMapping | None, currency: str) -> ListMapping:
