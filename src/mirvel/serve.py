@@ -9,6 +9,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
+from threading import Event
 
 import structlog
 from pydantic import ValidationError
@@ -18,12 +19,14 @@ from mirvel.demo import load_once
 from mirvel.logs import set_up_logs
 from mirvel.settings import Settings
 from mirvel.store import cluster as clusters
+from mirvel.store.database import NoDatabase
 from mirvel.store.migrating import migrate
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
+from mirvel.web.background import Background
 from mirvel.web.connections import make_server
 
-_PID_FILE = "app.pid"
+_PID_FILE, LOOK_EVERY_S = "app.pid", 2.0
 log = structlog.get_logger()
 
 
@@ -32,12 +35,38 @@ def prepare_database(settings: Settings) -> str:
     if settings.database_url:
         url = settings.database_url.get_secret_value()
     else:
-        cluster = clusters.find_cluster(settings.get_wanted_data_dir(), settings.postgres_bin)
+        cluster = _find_cluster(settings)
         clusters.start(cluster)
         clusters.make_database(cluster, "mirvel")
         url = cluster.get_url()
     migrate(url)
     return url
+
+
+def _find_cluster(settings: Settings) -> clusters.Cluster:
+    return clusters.find_cluster(settings.get_wanted_data_dir(), settings.postgres_bin)
+
+
+@contextmanager
+def keep_database(settings: Settings, shop: Shop) -> Iterator[None]:
+    """Meanwhile the private database is brought back whenever it has died; one of somebody else's is theirs to mend."""
+    if settings.database_url:
+        yield
+        return
+    cluster = _find_cluster(settings)
+
+    def look_after(_: Event) -> None:
+        try:
+            shop.database.check_answers()
+        except NoDatabase:
+            log.warning("database does not answer, brought back")
+            clusters.start(cluster)
+            shop.database.move_to(cluster.get_url())
+
+    keeper = Background("database", look_after, LOOK_EVERY_S)
+    keeper.start()
+    yield
+    keeper.stop()
 
 
 def demo(settings: Settings) -> int:
@@ -49,7 +78,7 @@ def demo(settings: Settings) -> int:
     shop = Shop(prepare_database(settings))
     if load_once(shop):
         log.info("demo shop loaded")
-    with _listen(settings) as listening, begin_stand_ins(settings) as settings:
+    with _listen(settings) as listening, begin_stand_ins(settings) as settings, keep_database(settings, shop):
         port = listening.getsockname()[1]
         pid_file = settings.get_wanted_data_dir() / _PID_FILE
         pid_file.parent.mkdir(parents=True, exist_ok=True)
@@ -127,7 +156,7 @@ def _find_running(settings: Settings) -> str | None:
 
 def _stop_database(settings: Settings) -> None:
     if not settings.database_url:
-        clusters.stop(clusters.find_cluster(settings.get_wanted_data_dir(), settings.postgres_bin))
+        clusters.stop(_find_cluster(settings))
 
 
 def _is_our_app(process: int) -> bool:

@@ -4,11 +4,22 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from sqlalchemy import Engine, create_engine, select, update
-from sqlalchemy.exc import DataError, OperationalError
+from sqlalchemy.exc import DataError, InterfaceError, OperationalError
 from sqlalchemy.orm import Session
 
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.rows import VersionsRow
+
+
+class ChangedMeanwhile(BadInput):
+    """Somebody else changed what was typed over, after it was read."""
+
+    def __init__(self, field: str, now: str) -> None:
+        super().__init__(
+            Problem(
+                field, f"was changed elsewhere meanwhile to {now}, so yours was not saved.", "Type it again over that."
+            )
+        )
 
 
 class NoDatabase(MirvelError):
@@ -16,15 +27,24 @@ class NoDatabase(MirvelError):
 
     def __init__(self) -> None:
         super().__init__(
-            "The database does not answer, so nothing was saved. Start it again with ./run demo, then retry."
+            "The database does not answer, so nothing was saved. Mirvel is bringing it back: try again in a few "
+            "seconds. If it stays away, run ./run stop and then ./run demo."
         )
 
 
 class Database:
     """A PostgreSQL database by its address."""
 
+    engine: Engine
+
     def __init__(self, url: str) -> None:
-        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=5, max_overflow=10)
+        self._url = ""
+        self.move_to(url)
+
+    def move_to(self, url: str) -> None:
+        """Go on with the database at another address, where it is another."""
+        if url != self._url:
+            self._url, self.engine = url, create_engine(url, pool_pre_ping=True, pool_size=5, max_overflow=10)
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
@@ -32,7 +52,7 @@ class Database:
         try:
             with Session(self.engine) as session, session.begin():
                 yield session
-        except OperationalError as error:
+        except (OperationalError, InterfaceError) as error:
             raise NoDatabase from error
         except DataError as error:  # a null character, or a number beyond what a column holds
             problem = Problem("what was typed", "holds characters or numbers that cannot be kept.", "Type it plainly.")

@@ -14,8 +14,9 @@ from mirvel.core.buying.review import GoodRef
 from mirvel.core.buying.variance import Bought
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
-from mirvel.store.database import Database
+from mirvel.store.database import ChangedMeanwhile, Database
 from mirvel.store.goods import change_stock, get_goods_row
+from mirvel.store.once import find_made, note_made
 from mirvel.store.prices import get_point
 from mirvel.store.rows import DeliveryLineRow, DeliveryRow, PriceRow, SupplierRow
 from mirvel.store.suppliers import SavedSupplier, get_saved_supplier, get_supplier_row
@@ -84,9 +85,11 @@ class DeliveryStore:
         with self._database.transaction() as session:
             return _get_line(_get_line_row(session, line_id))
 
-    def add_line(self, delivery_id: int, slug: str, colour: str, received: int) -> None:
-        """Stems of a material and colour come in. Raises NoSuchDelivery, NoSuchGood, BadInput."""
+    def add_line(self, delivery_id: int, slug: str, colour: str, received: int, *, key: str = "") -> None:
+        """Stems of a material and colour come in, once for one key. Raises NoSuchDelivery, NoSuchGood, BadInput."""
         with self._database.transaction() as session:
+            if find_made(session, key):
+                return
             delivery = session.get(DeliveryRow, delivery_id, with_for_update=True)
             if delivery is None:
                 raise NoSuchDelivery(delivery_id)
@@ -104,11 +107,18 @@ class DeliveryStore:
             )
             session.add(line)
             change_stock(session, slug, colour, by=received)
+            session.flush()
+            note_made(session, key, line.id)
 
-    def save_line(self, line_id: int, *, received: int, rejected: int, reason: str) -> None:
-        """Another count of a line; the stock follows. Raises NoSuchDelivery, BadInput."""
+    def save_line(
+        self, line_id: int, *, received: int, rejected: int, reason: str, was: tuple[int, int] | None = None
+    ) -> None:
+        """Another count of a line, which was read as ``was`` (received, rejected); the stock follows. Raises
+        NoSuchDelivery, BadInput, ChangedMeanwhile."""
         with self._database.transaction() as session:
             line = _get_line_row(session, line_id, for_update=True)
+            if was is not None and was != (line.received, line.rejected):
+                raise ChangedMeanwhile("the count", f"{line.received} came, {line.rejected} rejected")
             _check(received, rejected)
             change_stock(session, line.slug, line.colour, by=received - rejected - (line.received - line.rejected))
             line.received, line.rejected, line.reason = received, rejected, reason[:200]

@@ -17,7 +17,7 @@ from mirvel.core.goods.container import Container
 from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
-from mirvel.store.database import Database, count_change
+from mirvel.store.database import ChangedMeanwhile, Database, count_change
 from mirvel.store.documents import Unreadable, read, write
 from mirvel.store.finding import Found, Wanted, find_goods
 from mirvel.store.prices import STARTING, bring_costs_to, by_hand
@@ -127,9 +127,14 @@ class GoodsStore:
             rows = session.scalars(select(StockRow).where(StockRow.stems > 0).order_by(StockRow.slug, StockRow.colour))
             return tuple((row.slug, row.colour, row.stems) for row in rows)
 
-    def set_stock(self, slug: str, colour: str, stems: int) -> None:
-        """Stems of a colour counted. Raises NoSuchGood."""
+    def set_stock(self, slug: str, colour: str, stems: int, *, was: int | None = None) -> None:
+        """Stems of a colour counted, over the count that was read. Raises NoSuchGood, ChangedMeanwhile."""
         with self._database.transaction() as session:
+            get_goods_row(session, GoodRef(GoodsKind.MATERIALS, slug), for_update=True)
+            row = session.get(StockRow, (slug, colour))
+            now = row.stems if row else 0
+            if was is not None and was != now:
+                raise ChangedMeanwhile("stems", str(now))
             change_stock(session, slug, colour, set_to=stems)
 
 

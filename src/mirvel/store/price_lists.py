@@ -20,6 +20,7 @@ from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database
 from mirvel.store.documents import Kept, read, read_rows, write
 from mirvel.store.goods import GoodsStore, get_goods_row
+from mirvel.store.once import find_made, note_made
 from mirvel.store.prices import add_price, bring_costs_to, load_in_force, load_last_from
 from mirvel.store.rows import FeedPullRow, PriceListRow, PriceRow
 from mirvel.store.suppliers import (
@@ -83,9 +84,14 @@ class PriceListStore:
     def __init__(self, database: Database, goods: GoodsStore) -> None:
         self._database, self._goods = database, goods
 
-    def add(self, supplier_id: int, file_name: str, content: bytes, since: date, choices: ListChoices) -> int:
-        """Keep a file as it came; returns its number. Raises NoSuchSupplier."""
+    def add(
+        self, supplier_id: int, file_name: str, content: bytes, since: date, choices: ListChoices, *, key: str = ""
+    ) -> int:
+        """Keep a file as it came; returns its number, the same one for the same key. Raises NoSuchSupplier."""
         with self._database.transaction() as session:
+            made = find_made(session, key)
+            if made:
+                return made
             get_supplier_row(session, supplier_id)
             row = PriceListRow(
                 supplier_id=supplier_id,
@@ -97,6 +103,7 @@ class PriceListStore:
             )
             session.add(row)
             session.flush()
+            note_made(session, key, row.id)
             return row.id
 
     def load(self, list_id: int) -> SavedList:

@@ -14,7 +14,7 @@ from mirvel.core.buying.review import GoodRef
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.goods.facts import LARGEST_COST
 from mirvel.core.values.problems import BadInput, Problem
-from mirvel.store.database import Database, count_change
+from mirvel.store.database import ChangedMeanwhile, Database, count_change
 from mirvel.store.rows import GoodsRow, PriceRow, VersionsRow
 
 STARTING = "starting value"
@@ -34,9 +34,17 @@ class PriceStore:
             )
             return tuple(get_point(row) for row in rows)
 
-    def set_by_hand(self, ref: GoodRef, cost: Decimal, *, today: date) -> None:
-        """A cost typed in for a good there is: it counts from today until the next price."""
+    def set_by_hand(self, ref: GoodRef, cost: Decimal, *, today: date, was: Decimal | None = None) -> None:
+        """A cost typed in for a good there is, over the one that was read: it counts from today until the next price.
+        Raises ChangedMeanwhile."""
         with self._database.transaction() as session:
+            now = session.scalar(
+                select(GoodsRow.cost)
+                .where(GoodsRow.kind == ref.kind.value, GoodsRow.slug == ref.slug)
+                .with_for_update()
+            )
+            if was is not None and now is not None and was != now:
+                raise ChangedMeanwhile("cost", f"{now:.4f}")
             add_price(session, PriceRow(kind=ref.kind.value, slug=ref.slug, **by_hand(cost, today, "by hand")))
             bring_costs_to(session, today, [ref])
 

@@ -169,6 +169,16 @@ class FeedPullRow(Base):
     price_list_id: Mapped[int | None] = mapped_column(ForeignKey("price_lists.id"))
 
 
+class MadeOnceRow(Base):
+    """The number of what was made under a form's key."""
+
+    __tablename__ = "made_once"
+
+    key: Mapped[str] = mapped_column(String(40), primary_key=True)
+    result: Mapped[int]
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class DeliveryRow(Base):
     """A delivery from a supplier on a day."""
 

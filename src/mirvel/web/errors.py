@@ -6,7 +6,7 @@ from fastapi.exceptions import RequestValidationError
 from starlette.exceptions import HTTPException
 
 from mirvel.core.values.problems import BadInput, MirvelError
-from mirvel.store.database import NoDatabase
+from mirvel.store.database import ChangedMeanwhile, NoDatabase
 from mirvel.store.deliveries import NoSuchDelivery
 from mirvel.store.documents import Unreadable
 from mirvel.store.goods import NoSuchGood
@@ -26,6 +26,7 @@ _STATUS: dict[type[MirvelError], int] = {
     StaleState: 409,
     StaleReview: 409,
     NoDatabase: 503,
+    ChangedMeanwhile: 409,
     BadInput: 422,
     Unreadable: 409,
 }

@@ -1,11 +1,14 @@
 """What routes read from a request, and how they answer."""
 
-from collections.abc import Mapping
-from typing import Annotated
+from collections.abc import Callable, Mapping
+from typing import Annotated, TypeVar
 
 from fastapi import Depends, Path, Request, Response
 
+from mirvel.core.values.problems import BadInput
 from mirvel.store.shop import Shop
+
+Read = TypeVar("Read")
 
 
 def get_shop(request: Request) -> Shop:
@@ -34,6 +37,14 @@ TypedHere = Annotated[Typed, Depends(_read_typed)]
 def read_number(text: str) -> int:
     """The number of a row as a form carries it; 0, which none has, for anything else."""
     return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else 0
+
+
+def read_was(typed: Typed, read: Callable[[str], Read], field: str = "was") -> Read | None:
+    """What stood in a field when its form was read; None where the form does not say, or says what could not be."""
+    try:
+        return read(typed[field]) if typed.get(field) else None
+    except BadInput:
+        return None
 
 
 def get_file_name(name: str) -> str:

@@ -1,5 +1,6 @@
 """Jinja set up once: escaping everywhere, rooms' folders as the search path, and filters that only format."""
 
+import secrets
 from decimal import Decimal
 from pathlib import Path
 
@@ -44,6 +45,7 @@ def make_templates() -> Jinja2Templates:
         trim_blocks=True,
         lstrip_blocks=True,
     )
+    environment.globals["fresh_key"] = lambda: secrets.token_urlsafe(12)
     environment.filters["money"] = format_money
     environment.filters["signed_percent"] = format_signed_percent
     environment.filters["signed_money"] = format_signed_money

@@ -8,8 +8,9 @@ from mirvel.core.goods.editing import drop_colour, make, set_colour, set_facts
 from mirvel.core.goods.hard_good import read_quantity
 from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, Problem
+from mirvel.store.database import ChangedMeanwhile
 from mirvel.store.shop import Shop
-from mirvel.web.buckets.fields import get_fields
+from mirvel.web.buckets.fields import format_fact, get_fields
 from mirvel.web.requests import Typed
 
 CHANGES = frozenset({"fact", "retire", "colour", "drop-colour", "part", "drop-part"})
@@ -27,6 +28,9 @@ def _get_changed(good: Good, catalogue: Catalogue, change: str, typed: Typed, ki
         field = typed.get("field", "")
         if field not in get_fields(kind):
             raise BadInput(Problem("change", f"a good has no “{field}” to change.", "Reload the page and try again."))
+        now = format_fact(good, field)
+        if "was" in typed and typed["was"] != now.replace("\n", "\r\n") and typed["was"] != now:
+            raise ChangedMeanwhile(field.replace("_", " "), f"“{now[:60]}”")
         return set_facts(good, {field: typed.get("value", "")})
     if change == "retire":
         return good.change(retired=typed.get("value", "yes") == "yes")

@@ -20,7 +20,7 @@ from mirvel.web.buckets.changes import CHANGES, change_good
 from mirvel.web.buckets.fields import TYPES, get_fresh
 from mirvel.web.buckets.one import find_good, load_stock, show_one
 from mirvel.web.buckets.rows import MONTHS, get_row
-from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment
+from mirvel.web.requests import ShopHere, Typed, TypedHere, read_was, render, wants_fragment
 from mirvel.web.working import Desk, DeskHere, load_desk
 
 router = APIRouter()
@@ -116,11 +116,13 @@ def _make(shop: Shop, desk: Desk, ref: GoodRef, change: str, typed: Typed) -> st
         change_good(shop, desk.catalogue, ref, change, typed)
     elif change == "cost":
         cost = read_amount(typed.get("value", ""), "cost", most=LARGEST_COST)
-        shop.prices.set_by_hand(ref, cost, today=date.today())
+        was = read_was(typed, lambda text: read_amount(text, "cost", most=LARGEST_COST))
+        shop.prices.set_by_hand(ref, cost, today=date.today(), was=was)
     elif change == "stock" and isinstance(good, Material):
         desk.catalogue.get_stem(ref.slug, typed.get("colour", ""), field="stock")
         stems = read_whole(typed.get("value", ""), "stems", most=MOST_STEMS)
-        shop.goods.set_stock(ref.slug, typed.get("colour", ""), stems)
+        was_stems = read_was(typed, lambda text: read_whole(text, "stems", most=MOST_STEMS))
+        shop.goods.set_stock(ref.slug, typed.get("colour", ""), stems, was=was_stems)
     elif change == "supplier":
         chosen = typed.get("value", "").strip()
         supplier = read_whole(chosen, "supplier", most=MOST_NUMBER) if chosen else None

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Path, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
-from mirvel.core.buying.receiving import REASONS, Label, get_label, get_shared_advice, read_stems
+from mirvel.core.buying.receiving import MOST_STEMS, REASONS, Label, get_label, get_shared_advice, read_stems
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Advice
 from mirvel.core.goods.material import Material
@@ -21,7 +21,7 @@ from mirvel.store.deliveries import Delivery, DeliveryLine
 from mirvel.store.shop import Shop
 from mirvel.web.buckets.rows import Caution, get_cautions
 from mirvel.web.receiving.labels import print_labels
-from mirvel.web.requests import ShopHere, Typed, TypedHere, render, wants_fragment
+from mirvel.web.requests import ShopHere, Typed, TypedHere, read_was, render, wants_fragment
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/receiving")
@@ -129,7 +129,7 @@ def _make(shop: Shop, desk: Desk, number: int, change: str, typed: Typed) -> Non
         colour = typed.get("colour", "").strip() or next(iter(material.colours))
         desk.catalogue.get_stem(material.slug, colour, field="line")
         stems = read_stems(typed.get("stems", ""), material.bunch_stems)
-        shop.deliveries.add_line(number, material.slug, colour, stems)
+        shop.deliveries.add_line(number, material.slug, colour, stems, key=typed.get("once", ""))
     elif change == "count":
         line = shop.deliveries.load_line(number)
         bunch = desk.catalogue.materials[line.slug].bunch_stems
@@ -138,11 +138,18 @@ def _make(shop: Shop, desk: Desk, number: int, change: str, typed: Typed) -> Non
             received=read_stems(typed.get("received", str(line.received)), bunch, "came"),
             rejected=read_stems(typed.get("rejected", str(line.rejected)) or "0", bunch, "rejected"),
             reason=typed.get("reason", line.reason).strip(),
+            was=read_was(typed, _read_count),
         )
     elif change == "remove":
         shop.deliveries.remove_line(number)
     else:
         raise BadInput(Problem("change", f"“{change}” is not a change Mirvel knows.", "Reload the page and try again."))
+
+
+def _read_count(text: str) -> tuple[int, int]:
+    """What came and what was rejected, as a form carries them. Raises BadInput."""
+    received, _, rejected = text.partition(" ")
+    return read_whole(received, "came", most=MOST_STEMS), read_whole(rejected, "rejected", most=MOST_STEMS)
 
 
 def _find_material(catalogue: Catalogue, typed: str) -> Material:

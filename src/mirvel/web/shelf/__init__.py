@@ -132,6 +132,7 @@ def begin_recipe(
     container: Annotated[str, Form()] = "",
     mechanics: Annotated[str, Form()] = Mechanics.TAPE_GRID,
     form: Annotated[str, Form()] = USUAL_FORM,
+    once: Annotated[str, Form()] = "",
 ) -> Response:
     """A new recipe from a name, a price point and a container; goes on to its Table."""
     typed = {"name": name, "price_point": price_point, "container": container, "mechanics": mechanics, "form": form}
@@ -139,7 +140,11 @@ def begin_recipe(
         recipe = _begin(typed, desk.catalogue)
     except BadInput as error:
         return _show(request, shop, desk, shop.load_recipes(), 422, typed=typed, problems=error.problems)
-    return RedirectResponse(f"/table/{shop.add_recipe(recipe, get_costs(recipe, desk.catalogue)).id}", status_code=303)
+    return RedirectResponse(f"/table/{_add(shop, desk, recipe, once)}", status_code=303)
+
+
+def _add(shop: Shop, desk: Desk, recipe: Recipe, key: str) -> int:
+    return shop.add_recipe(recipe, get_costs(recipe, desk.catalogue), key=key).id
 
 
 def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
@@ -159,14 +164,20 @@ def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
 
 
 @router.post("/recipes/file")
-def bring_in_recipe(request: Request, shop: ShopHere, desk: DeskHere, file: Annotated[UploadFile, File()]) -> Response:
+def bring_in_recipe(
+    request: Request,
+    shop: ShopHere,
+    desk: DeskHere,
+    file: Annotated[UploadFile, File()],
+    once: Annotated[str, Form()] = "",
+) -> Response:
     """A recipe file becomes a recipe of the shop, if the shop has all the goods it names."""
     try:
         recipe = _read(file.file.read(_LARGEST_FILE + 1))
         desk.work_out(recipe)
     except BadInput as error:
         return _show(request, shop, desk, shop.load_recipes(), 422, file_problems=error.problems)
-    return RedirectResponse(f"/table/{shop.add_recipe(recipe, get_costs(recipe, desk.catalogue)).id}", status_code=303)
+    return RedirectResponse(f"/table/{_add(shop, desk, recipe, once)}", status_code=303)
 
 
 def _read(content: bytes) -> Recipe:

@@ -140,6 +140,7 @@ def bring_in_list(
     desk: DeskHere,
     file: Annotated[UploadFile, File()],
     since: Annotated[str, Form()] = "",
+    once: Annotated[str, Form()] = "",
 ) -> Response:
     """Keep a price list and go on to its preview."""
     name = (file.filename or "price list").replace("\x00", "")[-120:]
@@ -151,5 +152,5 @@ def bring_in_list(
     except BadInput as error:
         return _show(request, shop, desk.rules, 422, problems=error.problems, typed={"since": since}, at=supplier_id)
     mapping = get_first_mapping(table, name, supplier.mapping, desk.rules.currency)
-    list_id = shop.price_lists.add(supplier_id, name, content, day, ListChoices(mapping=mapping))
+    list_id = shop.price_lists.add(supplier_id, name, content, day, ListChoices(mapping=mapping), key=once)
     return RedirectResponse(f"/suppliers/lists/{list_id}", status_code=303)
