@@ -65,3 +65,25 @@ def test_a_posted_row_that_is_none_is_refused_and_the_page_stays(web: httpx.Clie
     assert answer.status_code == 422
     assert "whole number" in answer.text
     assert web.get("/suppliers").status_code == 200
+
+
+def test_an_undo_to_a_colour_that_was_dropped_says_so_and_can_be_redone(web: httpx.Client, shop: Shop) -> None:
+    saved = next(saved for saved in shop.load_recipes() if saved.recipe.family == "slipway")
+    entry = next(each for each in saved.recipe.entries if each.material == "rose-standard")
+    table, typed = f"/table/{saved.id}/change", {"kind": "entry", "entry": entry.id, "field": "colour"}
+    web.post("/buckets/materials/rose-standard/colour", data={"colour": "puce", "code": "#cc8899"})
+    for colour in ("puce", "white"):
+        read_at = shop.load_recipe(saved.id).state_id
+        web.post(table, data={**typed, "value": colour, "read_at": read_at})
+    dropped = web.post("/buckets/materials/rose-standard/drop-colour", data={"colour": "puce"})
+    assert dropped.status_code in {200, 303}
+    now = shop.load_recipe(saved.id).state_id
+    answer = web.post(table, data={"kind": "undo", "read_at": now}, follow_redirects=True)
+    assert answer.status_code == 200
+    assert "does not come in “puce”" in answer.text
+    assert web.get("/").status_code == web.get(f"/table/{saved.id}?piece=e1.1").status_code == 200
+    for page in (f"/card/{saved.id}", f"/ladder/{saved.id}?prices=42,58", f"/table/{saved.id}/places"):
+        assert web.get(page).status_code < 500
+    now = shop.load_recipe(saved.id).state_id
+    assert web.post(table, data={"kind": "redo", "read_at": now}).status_code == 303
+    assert "does not come in" not in web.get(f"/table/{saved.id}").text

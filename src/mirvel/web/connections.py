@@ -2,7 +2,6 @@
 that it keeps nobody else waiting."""
 
 import asyncio
-from typing import Any
 
 import h11
 import uvicorn
@@ -24,15 +23,11 @@ class PatientProtocol(H11Protocol):
         """Take a connection, or close it where its address has too many."""
         super().connection_made(transport)
         address = self.client[0] if self.client else None
-        alike = sum(getattr(other, "client", None) is not None and other.client[0] == address for other in self._open)
-        if alike > self.most_of_one:
+        others = [client[0] for each in self.connections if (client := getattr(each, "client", None))]
+        if others.count(address) > self.most_of_one:
             transport.close()
             return
         self._timer = self.loop.call_later(self.header_patience_s, self._end_if_unsaid)
-
-    @property
-    def _open(self) -> set[Any]:
-        return set(self.connections)
 
     def data_received(self, data: bytes) -> None:
         """Read on; the first bytes of a header begin its time."""
