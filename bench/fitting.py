@@ -25,6 +25,7 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.demo import RULES, get_catalogue, get_recipes
 
 Found = TypeVar("Found")
@@ -156,7 +157,7 @@ def _measure_repairs() -> None:
     mornings = [_vary_costs(9000 + number) for number in range(MORNINGS)]
     catalogues = [mornings[number % MORNINGS] for number in range(REPAIRS)]
     pairs = list(zip(recipes, catalogues, strict=True))
-    took, _ = _time(lambda: [get_money(recipe, catalogue, RULES) for recipe, catalogue in pairs])
+    took, _ = _time(lambda: [get_money(take(recipe, catalogue), RULES) for recipe, catalogue in pairs])
     print(f"repriced: {took:.2f} s for {REPAIRS:,} rungs")
     took, found = _time(lambda: [find_repairs(recipe, catalogue, RULES, 1) for recipe, catalogue in pairs])
     print(f"repaired: {took:.0f} s for {REPAIRS:,} rungs, {sum(map(bool, found))} of them true again")

@@ -12,6 +12,7 @@ from collections.abc import Callable
 from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.making.build import get_build
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.working import work_out
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.drawing.sheet import Style, draw
@@ -41,10 +42,10 @@ def _measure(recipe: Recipe, pieces: int) -> None:
     others = [nudge_pieces(recipe, recipe.entries[n % 9].id, -1 - n // 9).recipe for n in range(WARM_UP + ROUNDS)]
     worked = work_out(others[0], catalogue, RULES)
     base = _time(lambda number: Recipe.model_validate_json(document))
-    placing = _time(lambda number: get_build(others[number], catalogue, RULES))
-    drawing = _time(lambda number: draw(work_out(others[number], catalogue, RULES), View.FRONT).to_svg())
-    turning = _time(lambda number: draw(worked, View.FRONT, Style(hour=0.4 * (number + 1))).to_svg())
-    size = len(draw(worked, View.FRONT).to_svg().encode()) / 1000
+    placing = _time(lambda number: get_build(take(others[number], catalogue), RULES))
+    drawing = _time(lambda number: draw(work_out(others[number], catalogue, RULES).build, View.FRONT).to_svg())
+    turning = _time(lambda number: draw(worked.build, View.FRONT, Style(hour=0.4 * (number + 1))).to_svg())
+    size = len(draw(worked.build, View.FRONT).to_svg().encode()) / 1000
     print(f"baseline, validating the recipe's document: median {base:.2f} ms")
     for what, median in (("placed", placing), ("placed and drawn", drawing), ("one turn", turning)):
         print(f"{pieces} pieces {what}: median {median:.0f} ms, {median / base:.0f} : 1")

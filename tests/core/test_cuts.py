@@ -122,13 +122,13 @@ def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
 def test_every_cut_is_its_visible_and_inside_part_rounded_up(recipe: Recipe, rules: HouseRules) -> None:
     worked = work_out(recipe, strategies.CATALOGUE, rules)
     step = get_step_cm(rules.unit)
-    water = -worked.container.depth_cm + get_water_depth_cm(worked.container)
-    for cut in worked.cuts:
+    water = -worked.build.container.depth_cm + get_water_depth_cm(worked.build.container)
+    for cut in worked.build.cuts:
         assert -1e-6 <= cut.cut_cm - cut.raw_cm < step
         assert cut.cut_cm / step == pytest.approx(round(cut.cut_cm / step), abs=1e-6)
         assert cut.visible_cm == pytest.approx(cut.place.measured_to.minus(cut.place.start).length, abs=1e-6)
         if recipe.mechanics is not Mechanics.FOAM:
-            drinks_to = max(water - END_UNDER_WATER_CM, -worked.container.depth_cm)
+            drinks_to = max(water - END_UNDER_WATER_CM, -worked.build.container.depth_cm)
             assert cut.end.z <= drinks_to + 1e-6
 
 
@@ -175,7 +175,9 @@ def test_growth_is_taken_off_and_capped(catalogue: Catalogue, slipway: Recipe, d
     assert get_growth_cm(tulip, days) == growth_cm
     goods = catalogue.model_copy(update={"materials": {**catalogue.materials, "rose-standard": tulip}})
     recipe = slipway.model_copy(update={"brief": Brief(days_to_viewing=days)})
-    tulips = [place for place in work_out(recipe, goods, HouseRules()).places if place.material.slug == tulip.slug]
+    tulips = [
+        place for place in work_out(recipe, goods, HouseRules()).build.places if place.material.slug == tulip.slug
+    ]
     for place in tulips:
         shown = place.measured_to.minus(place.start).length
         assert get_visible_cm(place) == pytest.approx(max(0.0, shown - growth_cm))
@@ -191,8 +193,8 @@ def test_foam_too_thin_to_hold_is_stopped_and_no_cut_is_below_what_shows(
     foamed = {"mechanics": Mechanics.FOAM, "container": "bowl-15", "foam_above_rim_cm": 0.0}
     size = Size(mode=SizeMode.OWN, own_height_cm=20.5, own_width_cm=23.0)
     worked = work_out(slipway.model_copy(update={**foamed, "size": size}), goods, rules)
-    assert all(cut.cut_cm >= cut.visible_cm for cut in worked.cuts)
-    assert all(cut.inside_cm >= LEAST_IN_FOAM_CM for cut in worked.cuts) is holds
+    assert all(cut.cut_cm >= cut.visible_cm for cut in worked.build.cuts)
+    assert all(cut.inside_cm >= LEAST_IN_FOAM_CM for cut in worked.build.cuts) is holds
     assert ("shallow" in {check.id for check in worked.checks}) is not holds
 
 
@@ -202,12 +204,12 @@ def test_pins_and_the_tie_by_plane_geometry(catalogue: Catalogue, rules: HouseRu
     steep as it leans above, but never flatter than 32° (assumptions of ours)."""
     recipe = next(each for each in get_recipes() if each.family == family)
     worked = work_out(recipe, catalogue, rules)
-    for cut in worked.cuts:
+    for cut in worked.build.cuts:
         shows = math.dist(cut.place.start, cut.place.measured_to)
         assert cut.visible_cm == pytest.approx(shows)
         if family == "net-loft":
             assert cut.inside_cm == pytest.approx(1.5)
         else:
             lean = math.radians(min(cut.place.lean_deg, 32.0))
-            assert cut.end.z == pytest.approx(-worked.container.depth_cm)
-            assert cut.inside_cm == pytest.approx(worked.container.depth_cm / math.cos(lean))
+            assert cut.end.z == pytest.approx(-worked.build.container.depth_cm)
+            assert cut.inside_cm == pytest.approx(worked.build.container.depth_cm / math.cos(lean))

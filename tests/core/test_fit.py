@@ -32,6 +32,7 @@ from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.fit_wishes import Aim, Alternative, Exclusion
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.settings import PROJECT_ROOT
 
@@ -147,7 +148,7 @@ def test_a_fit_never_spends_more_than_the_flower_money(recipe: Recipe, percent: 
         fitted = fit(set_price(recipe, recipe.price_point * percent / 100, aim), CATALOGUE, RULES)
     except CannotFit:
         return
-    assert fitted.money == get_money(fitted.recipe, CATALOGUE, RULES)
+    assert fitted.money == get_money(take(fitted.recipe, CATALOGUE), RULES)
     assert fitted.money.room_left >= 0
     assert fitted.optimal
     assert fitted.points.total == fitted.bound
@@ -246,7 +247,7 @@ def test_the_same_answer_twice_and_in_another_process() -> None:
 @given(recipe=st.sampled_from(RECIPES), whole=st.booleans())
 @settings(max_examples=12)
 def test_what_still_fits_is_paid_and_costs_what_it_says(recipe: Recipe, whole: bool) -> None:
-    before = get_money(recipe, CATALOGUE, RULES)
+    before = get_money(take(recipe, CATALOGUE), RULES)
     for extra in find_extras(recipe, CATALOGUE, RULES, whole_catalogue=whole):
         after = recipe
         for change in extra.changes:
@@ -254,7 +255,7 @@ def test_what_still_fits_is_paid_and_costs_what_it_says(recipe: Recipe, whole: b
                 after = nudge_pieces(after, change.entry, change.by).recipe
             else:
                 after = add_entry(after, CATALOGUE, change.material, change.colour, change.by).recipe
-        money = get_money(after, CATALOGUE, RULES)
+        money = get_money(take(after, CATALOGUE), RULES)
         assert money.room_left >= 0
         assert abs(money.spent - before.spent - extra.cost) < Decimal("0.001")
         assert extra.is_spare == (money.spent == before.spent and all(change.by > 0 for change in extra.changes))
@@ -282,20 +283,20 @@ def make_roses_dearer(percent: int) -> Catalogue:
 @pytest.mark.parametrize("recipe", RECIPES[::3], ids=lambda each: each.family)
 def test_repairs_are_true_different_and_change_as_little_as_can_be(recipe: Recipe) -> None:
     catalogue = make_roses_dearer(33)
-    if get_money(recipe, catalogue, RULES).is_true:
+    if get_money(take(recipe, catalogue), RULES).is_true:
         (only,) = find_repairs(recipe, catalogue, RULES)
         assert only.edits == ()
         return
     repairs = find_repairs(recipe, catalogue, RULES)
     assert len({frozenset(edit.entry for edit in repair.edits) for repair in repairs}) == len(repairs) == 3
-    assert all(get_money(repair.fitted.recipe, catalogue, RULES).is_true for repair in repairs)
+    assert all(get_money(take(repair.fitted.recipe, catalogue), RULES).is_true for repair in repairs)
     edits = [len(repair.edits) for repair in repairs]
     assert edits == sorted(edits)
     if edits[0] > 1:  # no single entry alone, at any count, is true
         for entry in recipe.entries:
             for pieces in range(1, 3 * entry.pieces):
                 one = nudge_pieces(recipe, entry.id, pieces - entry.pieces).recipe
-                assert not get_money(one, catalogue, RULES).is_true
+                assert not get_money(take(one, catalogue), RULES).is_true
 
 
 @pytest.mark.parametrize("family", ["slipway", "lee-side", "three-buoys"])
@@ -339,7 +340,7 @@ def test_substitutes_keep_the_brief_the_role_and_the_money(recipe: Recipe, at: i
         assert each.material.safe_with_cats
         assert each.material.scent < 2
         assert entry.role in each.material.roles
-        assert each.money == get_money(each.recipe, CATALOGUE, RULES)
+        assert each.money == get_money(take(each.recipe, CATALOGUE), RULES)
         assert each.money.room_left >= 0 or each.pieces == 1
         swapped = each.recipe.get_entry(entry.id)
         assert swapped is not None

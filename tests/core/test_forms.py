@@ -18,12 +18,13 @@ from mirvel.core.forms.kinds.stair_step import STEP_CM
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Balance, Levels, SeenFrom
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.judging.checks import Severity
+from mirvel.core.judging.check import Severity
 from mirvel.core.making.build import get_build
 from mirvel.core.placing.places import Place, get_head_extent
 from mirvel.core.placing.placing import get_arranged
 from mirvel.core.recipe.entry import Pin
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import CLEAR_CM, Bed
 from mirvel.core.working import Worked, work_out
@@ -65,14 +66,14 @@ def make(
 @EVERY_FORM
 def test_every_form_has_a_sample_that_works_out_without_a_stop_of_its_own(form: Form) -> None:
     worked = work_out(get_sample_of(form), CATALOGUE, RULES)
-    assert len(worked.places) == sum(wanted.pieces for wanted in form.sample)
+    assert len(worked.build.places) == sum(wanted.pieces for wanted in form.sample)
     stops = {check.id for check in worked.checks if check.severity is Severity.STOP}
     assert stops <= {"overfilled", "no-flower-money"}
 
 
 @EVERY_FORM
 def test_sites_of_every_form_face_outwards_and_lie_on_its_outline(form: Form) -> None:
-    surface = work_out(get_sample_of(form), CATALOGUE, RULES).sizing.surface
+    surface = work_out(get_sample_of(form), CATALOGUE, RULES).build.sizing.surface
     for site in map(surface.fit, surface.lattice.sites):
         assert site.normal.length == pytest.approx(1.0)
         if site.zone:
@@ -93,8 +94,8 @@ def key(place: Place) -> tuple[str, int]:
 @EVERY_FORM
 def test_every_form_mirrored_is_its_mirror_image(form: Form) -> None:
     sample = get_sample_of(form)
-    plain = get_build(sample, CATALOGUE, RULES)
-    turned = get_build(sample.change(arranging={"mirrored": True}), CATALOGUE, RULES)
+    plain = get_build(take(sample, CATALOGUE), RULES)
+    turned = get_build(take(sample.change(arranging={"mirrored": True}), CATALOGUE), RULES)
     for one, other in zip(plain.places, turned.places, strict=True):
         assert other.tip == pytest.approx((-one.tip.x, one.tip.y, one.tip.z))
     assert [cut.cut_cm for cut in turned.cuts] == pytest.approx([cut.cut_cm for cut in plain.cuts])
@@ -115,7 +116,7 @@ def stands_on_foam(place: Place, bed: Bed | None) -> bool:
 def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: st.DataObject) -> None:
     """Nothing outside but what is marked as breaking the outline, and that by 10 % at most."""
     recipe = data.draw(strategies.get_recipes(form))
-    build = get_build(recipe, CATALOGUE, RULES)
+    build = get_build(take(recipe, CATALOGUE), RULES)
     surface = build.sizing.surface
     assert len(build.places) == sum(entry.pieces for entry in recipe.entries)
     for place in build.places:
@@ -143,9 +144,9 @@ def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: s
 def test_no_stem_ends_in_air_out_of_water_or_through_foam_unless_a_check_stops_it(form: Form) -> None:
     recipe = get_sample_of(form)
     worked = work_out(recipe, CATALOGUE, RULES)
-    container, floor = worked.container, -worked.container.depth_cm
+    container, floor = worked.build.container, -worked.build.container.depth_cm
     stopped = {check.id for check in worked.checks}
-    for cut in worked.cuts:
+    for cut in worked.build.cuts:
         assert cut.end.z >= floor - 1e-6
         if recipe.mechanics is Mechanics.FOAM:
             assert cut.inside_cm >= 1.3 - 1e-9 or "shallow" in stopped
@@ -156,7 +157,7 @@ def test_no_stem_ends_in_air_out_of_water_or_through_foam_unless_a_check_stops_i
 @EVERY_FORM
 def test_a_pinned_piece_never_moves(form: Form) -> None:
     sample = get_sample_of(form)
-    place = next(place for place in get_build(sample, CATALOGUE, RULES).places if not place.zone)
+    place = next(place for place in get_build(take(sample, CATALOGUE), RULES).places if not place.zone)
     held = Vec(round(place.tip.x + 1.5, 2), round(place.tip.y - 0.5, 2), round(place.tip.z - 1.0, 2))
     entries = [
         entry.model_copy(update={"pins": (Pin(number=place.number, x=held.x, y=held.y, z=held.z),)})
@@ -166,7 +167,7 @@ def test_a_pinned_piece_never_moves(form: Form) -> None:
     ]
     pinned = sample.model_copy(update={"entries": tuple(entries)})
     for recipe in (pinned, nudge_pieces(pinned, sample.entries[-1].id, 2).recipe):
-        found = {key(each): each for each in get_build(recipe, CATALOGUE, RULES).places}[key(place)]
+        found = {key(each): each for each in get_build(take(recipe, CATALOGUE), RULES).places}[key(place)]
         assert found.tip == held
         assert found.pinned
 
@@ -177,11 +178,11 @@ OWN = {"mode": "own", "own_height_cm": 52.0, "own_width_cm": 30.0}
 @pytest.mark.parametrize("name", ["all-round dome", "one-sided", "asymmetric", "hand-tied"])
 def test_what_goes_in_earlier_keeps_clock_and_level_when_a_later_entry_grows(name: str) -> None:
     sample = get_sample_of(FORMS[name]).change(size=OWN)
-    before = {key(place): place for place in get_build(sample, CATALOGUE, RULES).places}
+    before = {key(place): place for place in get_build(take(sample, CATALOGUE), RULES).places}
     order = list(dict.fromkeys(entry for entry, _ in before))  # build order, delicate blooms last
     grown = nudge_pieces(sample, order[-2], 6).recipe
     earlier = set(order[:-2])
-    for place in get_build(grown, CATALOGUE, RULES).places:
+    for place in get_build(take(grown, CATALOGUE), RULES).places:
         if place.entry.id in earlier:
             assert place.tip == before[key(place)].tip
 
@@ -192,7 +193,7 @@ def test_symmetric_pieces_stand_in_mirrored_pairs(form: str) -> None:
     sample = get_sample_of(FORMS[form])
     if FORMS[form].only_listed or FORMS[form].zones or form in {"asymmetric", "vine wreath"}:
         return
-    build = get_build(sample.change(arranging={"balance": Balance.SYMMETRIC}), CATALOGUE, RULES)
+    build = get_build(take(sample.change(arranging={"balance": Balance.SYMMETRIC}), CATALOGUE), RULES)
     frame = build.sizing.frame
     for entry in sample.entries:
         tips = [place.tip for place in build.places if place.entry.id == entry.id]
@@ -212,7 +213,7 @@ def test_symmetric_pieces_stand_in_mirrored_pairs(form: str) -> None:
 
 def get_side_by_side(worked: Worked) -> list[tuple[Place, Place]]:
     """Pairs of large heads (1.3 times the median or more) with room for nothing between, at one level."""
-    heads = [place for place in worked.places if not place.material.is_axial and not place.material.is_leaf]
+    heads = [place for place in worked.build.places if not place.material.is_axial and not place.material.is_leaf]
     large = [place for place in heads if place.head.width_cm >= 1.3 * median(each.head.width_cm for each in heads)]
     return [
         (one, other)
@@ -231,7 +232,7 @@ def test_two_large_heads_never_stand_side_by_side_at_one_level() -> None:
 
 
 def get_levels(build: Worked, slug: str) -> list[float]:
-    return sorted((place.tip.z for place in build.places if place.material.slug == slug), reverse=True)
+    return sorted((place.tip.z for place in build.build.places if place.material.slug == slug), reverse=True)
 
 
 def test_grass_collar_stands_5_cm_above_the_vase() -> None:
@@ -245,7 +246,7 @@ def test_grass_collar_stands_5_cm_above_the_vase() -> None:
         ("dahlia-ball", "orange", Role.MASS, 3),
     ]
     worked = work_out(make("grass collar", "cylinder-15x20", Mechanics.TAPE_GRID, entries), CATALOGUE, RULES)
-    blades = [place for place in worked.places if place.material.slug == "bear-grass"]
+    blades = [place for place in worked.build.places if place.material.slug == "bear-grass"]
     assert {round(place.tip.z, 6) for place in blades} == {5.0}
     assert all(place.tip.reach == pytest.approx(0.93 * 7.1, rel=0.01) for place in blades)
     hours = sorted(place.clock_hour for place in blades)
@@ -285,7 +286,7 @@ def test_cylinder_of_five_stands_four_round_the_rim_and_the_best_on_top() -> Non
     entries = [("peony", "pink", Role.FOCAL, 5)]
     recipe = make("compact dome", "cylinder-15x20", Mechanics.TAPE_GRID, entries)
     recipe = recipe.change(arranging={"grading": "largest at the top centre"})
-    places = work_out(recipe, CATALOGUE, RULES).places
+    places = work_out(recipe, CATALOGUE, RULES).build.places
     top, rim = places[0], places[1:]
     assert top.tip.reach == pytest.approx(0.0, abs=1e-9)
     assert all(place.tip.z < top.tip.z for place in rim)
@@ -299,12 +300,12 @@ def test_column_climbs_in_even_steps_and_keeps_its_middle_open() -> None:
     published source."""
     entries = [("rose-standard", "coral", Role.FOCAL, 12), ("dianthus-green-ball", "green", Role.TEXTURE, 3)]
     worked = work_out(make("column", "taper-40", Mechanics.TAPE_GRID, entries), CATALOGUE, RULES)
-    roses = [place for place in worked.places if place.material.slug == "rose-standard"]
+    roses = [place for place in worked.build.places if place.material.slug == "rose-standard"]
     steps = get_levels(worked, "rose-standard")
     falls = [a - b for a, b in pairwise(steps)]
     assert max(falls) < 3 * sum(falls) / len(falls)
-    assert all(place.tip.reach > 0.45 * worked.sizing.frame.half_width_cm for place in roses[1:])
-    balls = [place for place in worked.places if place.material.slug == "dianthus-green-ball"]
+    assert all(place.tip.reach > 0.45 * worked.build.sizing.frame.half_width_cm for place in roses[1:])
+    balls = [place for place in worked.build.places if place.material.slug == "dianthus-green-ball"]
     turns = sorted(place.clock_hour for place in balls)
     gaps = [b - a for a, b in zip(turns, [*turns[1:], turns[0] + 12], strict=True)]
     assert min(gaps) > 1.5  # a triangle: no two balls share a side
@@ -312,20 +313,20 @@ def test_column_climbs_in_even_steps_and_keeps_its_middle_open() -> None:
 
 def test_a_horn_keeps_above_the_table_and_a_faced_piece_in_front_of_its_wall() -> None:
     horn = work_out(get_sample_of(FORMS["horn"]), CATALOGUE, RULES)
-    for place in horn.places:
+    for place in horn.build.places:
         if not place.material.is_axial:
             lowest = place.tip.y + get_head_extent(place.material, place.facing, place.half_width_cm).front
-            assert lowest >= -horn.sizing.frame.mouth_half_depth_cm - 1e-6
+            assert lowest >= -horn.build.sizing.frame.mouth_half_depth_cm - 1e-6
     faced = work_out(get_sample_of(FORMS["one-sided"]), CATALOGUE, RULES)
-    assert all(place.tip.y <= faced.container.halves_cm[1] for place in faced.places)
+    assert all(place.tip.y <= faced.build.container.halves_cm[1] for place in faced.build.places)
 
 
 def test_a_basket_is_kept_clear_for_the_hand() -> None:
     """No head under the handle's crown or over it: 6 cm for the hand, 2.5 cm to either side (assumptions of ours)."""
     worked = work_out(get_sample_of(FORMS["basket"]), CATALOGUE, RULES)
-    handle = worked.container.height_cm - worked.container.rim_height_cm
-    assert worked.extent.top <= handle - 6.0 + 1e-6
-    high = [place for place in worked.places if place.tip.z > 0.5 * worked.sizing.above_rim_cm]
+    handle = worked.build.container.height_cm - worked.build.container.rim_height_cm
+    assert worked.build.extent.top <= handle - 6.0 + 1e-6
+    high = [place for place in worked.build.places if place.tip.z > 0.5 * worked.build.sizing.above_rim_cm]
     assert all(abs(place.tip.y) > 1.5 for place in high)
 
 
@@ -345,7 +346,7 @@ def test_the_first_step_prepares_what_holds_the_stems(family: str, says: str) ->
 
 def get_outermost(worked: Worked, place: Place) -> Vec:
     """A head's tip drawn straight out to the surface: those that hold back cover what is over them."""
-    lobe = worked.sizing.surface.get_lobe(place.tip)
+    lobe = worked.build.sizing.surface.get_lobe(place.tip)
     return lobe.centre.plus(place.tip.minus(lobe.centre), 1 / lobe.get_stretch(place.tip))
 
 
@@ -354,8 +355,10 @@ def test_flowers_cover_more_than_chance_would(name: str) -> None:
     """Discs thrown at random cover 1 − e^(−φ) of a surface, φ their summed footprints over its area (the Boolean model:
     Chiu, Stoyan, Kendall and Mecke, Stochastic Geometry and its Applications, 2013, section 3.1; from memory)."""
     worked = work_out(get_sample_of(FORMS[name]), CATALOGUE, RULES)
-    surface = worked.sizing.surface
-    heads = [place for place in worked.places if not place.material.is_axial and place.entry.role is not Role.GREENERY]
+    surface = worked.build.sizing.surface
+    heads = [
+        place for place in worked.build.places if not place.material.is_axial and place.entry.role is not Role.GREENERY
+    ]
     discs = [(get_outermost(worked, head), head.half_width_cm) for head in heads]
     spots = [surface.fit(site).point for site in surface.lattice.sites]
     covered = sum(any(math.dist(spot, middle) <= radius for middle, radius in discs) for spot in spots)

@@ -21,7 +21,7 @@ from mirvel.core.forms.surface import Frame
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.judging.checks import Severity
+from mirvel.core.judging.check import Severity
 from mirvel.core.making.cover import get_cover
 from mirvel.core.making.cuts import get_foam_cut
 from mirvel.core.making.ribbon import fit_ribbon, measure_cm
@@ -71,7 +71,7 @@ def test_areas_middles_and_depths_as_a_reference_library_finds_them(loop: tuple[
 def test_a_standing_spray_is_two_thirds_below_its_focal_point_and_one_third_above() -> None:
     """ "Two thirds below, one third above the focal point": common practice, no published source. Its outline against
     two half ellipses of shapely."""
-    sizing = make(find("Long Shore")).sizing
+    sizing = make(find("Long Shore")).build.sizing
     (lobe,) = sizing.surface.lobes
     assert lobe.front == pytest.approx(2 * lobe.half.y)
     assert lobe.front + lobe.half.y == pytest.approx(2 * sizing.frame.half_depth_cm)
@@ -129,11 +129,11 @@ def cross_as_counted(share: float) -> Recipe:
 
 def test_the_cross_the_trade_counts_comes_out_covered_and_half_of_it_does_not() -> None:
     full, half = (make(cross_as_counted(share)) for share in (1.0, 0.5))
-    assert full.cover
-    assert half.cover
-    assert full.cover.by_blooms > 0.88
-    assert full.cover.closed > 0.95
-    assert half.cover.by_blooms < full.cover.by_blooms - 0.15
+    assert full.build.cover
+    assert half.build.cover
+    assert full.build.cover.by_blooms > 0.88
+    assert full.build.cover.closed > 0.95
+    assert half.build.cover.by_blooms < full.build.cover.by_blooms - 0.15
     assert not {"foam-shows", "thin", "crowded"} & {check.id for check in full.checks}
 
 
@@ -146,8 +146,8 @@ def test_two_bricks_in_eighths_fill_the_cross_without_a_gap() -> None:
     assert (lower.name, upper.name) == ("third", "sixth")
     assert math.prod(lower.size_cm) == pytest.approx(math.prod(BRICK_CM) / 3, rel=0.01)
     vine = make(find("Driftline"))
-    assert vine.stand_cm == 137
-    assert len(vine.standing.ties) >= 3
+    assert vine.build.stand_cm == 137
+    assert len(vine.build.standing.ties) >= 3
 
 
 @given(height=st.floats(30, 120), span=st.floats(20, 80), bar=st.floats(6, 14), deep=st.floats(2.9, 9))
@@ -177,7 +177,7 @@ def test_any_cross_is_filled_to_its_ends_and_as_wide_as_its_bar(
 @EVERY
 def test_the_outline_goes_in_strictly_before_what_fills_it_however_it_is_written_down(recipe: Recipe) -> None:
     worked = make(recipe.change(entries=[entry.model_dump() for entry in reversed(recipe.entries)]))
-    order = [place.entry.role for place in worked.places]
+    order = [place.entry.role for place in worked.build.places]
     outline = (Role.TOKEN, Role.GREENERY, Role.LINE)
     ranks = [outline.index(role) if role in outline else len(outline) for role in order]
     assert ranks == sorted(ranks)
@@ -185,9 +185,9 @@ def test_the_outline_goes_in_strictly_before_what_fills_it_however_it_is_written
     fewer = make(recipe.change(entries=[e for e in recipe.entries if e.id != fill[-1]]))
     steps = [step.entries[0].role for step in get_steps(make(recipe)) if step.entries]
     assert steps[0] in outline
-    greens = {(p.entry.id, p.number): p.tip for p in make(recipe).places if p.entry.role is Role.GREENERY}
+    greens = {(p.entry.id, p.number): p.tip for p in make(recipe).build.places if p.entry.role is Role.GREENERY}
     if recipe.form in {"foam ring", "cross", "heart", "posy pad"}:  # where no width follows the flowers
-        assert greens == {(p.entry.id, p.number): p.tip for p in fewer.places if p.entry.role is Role.GREENERY}
+        assert greens == {(p.entry.id, p.number): p.tip for p in fewer.build.places if p.entry.role is Role.GREENERY}
 
 
 def test_a_basket_has_its_liner_and_water_and_nothing_to_drain() -> None:
@@ -196,11 +196,11 @@ def test_a_basket_has_its_liner_and_water_and_nothing_to_drain() -> None:
     set_up = get_steps(basket)[0].text
     assert set_up.startswith("Lay the liner in")
     assert ", 2 bricks in all," in set_up
-    assert basket.standing.drain_minutes == 0
-    assert basket.timeline
-    assert not any("drained" in moment.what for moment in basket.timeline.moments)
-    assert basket.water.days
-    assert basket.water.days > basket.timeline.days
+    assert basket.build.standing.drain_minutes == 0
+    assert basket.build.timeline
+    assert not any("drained" in moment.what for moment in basket.build.timeline.moments)
+    assert basket.build.water.days
+    assert basket.build.water.days > basket.build.timeline.days
 
 
 def test_foam_that_is_not_charged_is_told_and_baskets_take_as_many_bricks_as_usual() -> None:
@@ -219,12 +219,12 @@ def test_foam_that_is_not_charged_is_told_and_baskets_take_as_many_bricks_as_usu
 @EVERY
 def test_every_stem_goes_in_and_stays_in_the_foam(recipe: Recipe) -> None:
     worked = make(recipe)
-    if worked.bed is None:
+    if worked.build.bed is None:
         return
-    for cut in worked.cuts:
-        assert worked.bed.contains(cut.place.start, 1e-3)
-        assert worked.bed.contains(cut.end, 1e-3)
-        assert cut.end.z >= worked.bed.bottom_z + 0.4  # never through the back
+    for cut in worked.build.cuts:
+        assert worked.build.bed.contains(cut.place.start, 1e-3)
+        assert worked.build.bed.contains(cut.end, 1e-3)
+        assert cut.end.z >= worked.build.bed.bottom_z + 0.4  # never through the back
         assert cut.inside_cm >= 1.3 - 1e-9
 
 
@@ -234,12 +234,14 @@ def test_a_ring_as_it_is_made() -> None:
     worked = make(find("Still Harbour"))
     roles = [entry.role for entry in worked.recipe.entries]
     assert roles == sorted(roles, key=[Role.GREENERY, Role.FOCAL, Role.MASS, Role.FILLER].index)
-    greens = [cut for cut in worked.cuts if cut.place.entry.role is Role.GREENERY]
+    greens = [cut for cut in worked.build.cuts if cut.place.entry.role is Role.GREENERY]
     assert all(1.3 - 1e-9 <= cut.inside_cm <= 2.5 + 0.5 for cut in greens)  # rounded up to half a centimetre
-    flowers = [cut.cut_cm for cut in worked.cuts if cut.place.material.slug == "carnation-standard"]
+    flowers = [cut.cut_cm for cut in worked.build.cuts if cut.place.material.slug == "carnation-standard"]
     assert min(flowers) >= 2.5
     assert np.median(flowers) <= 3.8
-    carnations = sorted(cut.place.clock_hour for cut in worked.cuts if cut.place.material.slug == "carnation-standard")
+    carnations = sorted(
+        cut.place.clock_hour for cut in worked.build.cuts if cut.place.material.slug == "carnation-standard"
+    )
     gaps = np.diff([*carnations, carnations[0] + 12])
     assert max(gaps) < 2.5 * 12 / len(carnations)
 
@@ -247,10 +249,10 @@ def test_a_ring_as_it_is_made() -> None:
 @EVERY
 def test_matched_pairs_match_and_turning_the_frame_on_the_bench_changes_no_cut(recipe: Recipe) -> None:
     worked, turned = make(recipe), make(recipe.change(arranging={**recipe.arranging.model_dump(), "mirrored": True}))
-    assert [cut.cut_cm for cut in turned.cuts] == pytest.approx([cut.cut_cm for cut in worked.cuts])
+    assert [cut.cut_cm for cut in turned.build.cuts] == pytest.approx([cut.cut_cm for cut in worked.build.cuts])
     if recipe.form not in {"cross", "heart"}:
         return
-    tips = np.array([place.tip for place in worked.places])
+    tips = np.array([place.tip for place in worked.build.places])
     across = tips * np.array([-1.0, 1.0, 1.0])
     paired = np.sqrt(((tips[:, None] - across) ** 2).sum(axis=2)).min(axis=1) < 0.2
     assert paired.mean() > 0.95
@@ -258,20 +260,20 @@ def test_matched_pairs_match_and_turning_the_frame_on_the_bench_changes_no_cut(r
 
 def test_a_saddles_back_is_the_mirror_of_its_front() -> None:
     worked = make(find("Saltpan"))
-    tips = np.array([place.tip for place in worked.places])
+    tips = np.array([place.tip for place in worked.build.places])
     across = tips * np.array([1.0, -1.0, 1.0])
     assert (np.sqrt(((tips[:, None] - across) ** 2).sum(axis=2)).min(axis=1) < 0.2).mean() > 0.93
-    assert worked.standing.foam_g == 0  # artificial stems, dry foam
-    assert worked.water.days is None
+    assert worked.build.standing.foam_g == 0  # artificial stems, dry foam
+    assert worked.build.water.days is None
 
 
 def test_the_bow_is_worked_round_and_the_vine_stays_bare_between_its_clusters() -> None:
     cross = make(find("Evening Bell"))
-    bow = next(place for place in cross.places if place.entry.role is Role.TOKEN)
-    assert cross.say_place(bow).startswith("crossing")
-    others = [place for place in cross.places if place.entry.role is not Role.TOKEN]
+    bow = next(place for place in cross.build.places if place.entry.role is Role.TOKEN)
+    assert cross.build.say_place(bow).startswith("crossing")
+    others = [place for place in cross.build.places if place.entry.role is not Role.TOKEN]
     assert min(place.tip.minus(bow.tip).length for place in others) > 0.4 * bow.half_width_cm
-    hours = [place.clock_hour for place in make(find("Driftline")).places]
+    hours = [place.clock_hour for place in make(find("Driftline")).build.places]
     near = [
         min(abs(h - c) % 12, 12 - abs(h - c) % 12) for h in hours for c in [LOWER_HOUR if 4 < h < 10 else UPPER_HOUR]
     ]
@@ -284,9 +286,9 @@ def test_tip_angle_and_water_by_hand() -> None:
     assert get_tip_deg(20.0, 20.0) == pytest.approx(45.0)
     assert get_tip_deg(10.0, 56.71) == pytest.approx(10.0, abs=0.01)
     worked = make(find("Still Harbour"))
-    day = sum(get_uptake_ml(place) for place in worked.places)
-    assert worked.water.days == pytest.approx(0.95 * 0.8 * worked.container.water_ml / day)
-    assert worked.standing.weight_g > worked.container.water_ml
+    day = sum(get_uptake_ml(place) for place in worked.build.places)
+    assert worked.build.water.days == pytest.approx(0.95 * 0.8 * worked.build.container.water_ml / day)
+    assert worked.build.standing.weight_g > worked.build.container.water_ml
 
 
 def test_a_service_gives_its_times_days_and_warnings() -> None:
@@ -300,12 +302,12 @@ def test_a_service_gives_its_times_days_and_warnings() -> None:
     }
     ring = find("Still Harbour")
     worked = make(ring.change(brief={**ring.brief.model_dump(), "service": service}))
-    assert worked.timeline
-    at = {moment.what.split(",")[0]: moment.at for moment in worked.timeline.moments}
+    assert worked.build.timeline
+    at = {moment.what.split(",")[0]: moment.at for moment in worked.build.timeline.moments}
     assert (at["visitation"] - at["loaded"]).total_seconds() == 60 * 60
     assert at["drained upright"] < at["loaded"]
     assert at["flowers in water by then"] < at["made"] < at["drained upright"]
-    assert worked.timeline.days == pytest.approx(11.18, abs=0.02)
+    assert worked.build.timeline.days == pytest.approx(11.18, abs=0.02)
     found = {check.id: check.severity for check in worked.checks}
     assert found["ribbon"] is Severity.STOP
     assert {"dry", "short-lived", "read-back"} <= set(found)
@@ -342,15 +344,19 @@ def test_ribbon_text_fits_its_ribbon_or_a_stop_says_so(text: str, long: float) -
 def test_turning_a_frame_on_the_bench_changes_no_cut(turn: float) -> None:
     """The foam, the heads and the holes of a cross all turned by one angle."""
     worked = make(find("Evening Bell"))
-    assert worked.bed
+    assert worked.build.bed
     cos, sin = math.cos(math.radians(turn)), math.sin(math.radians(turn))
 
     def turned(point: Vec) -> Vec:
         return Vec(point.x * cos - point.y * sin, point.x * sin + point.y * cos, point.z)
 
-    loops = [[turned(Vec(x, y, 0.0)) for x, y in loop] for loop in worked.bed.outline.loops]
-    bed = Bed(Outline(*(tuple((at.x, at.y) for at in loop) for loop in loops)), worked.bed.top_z, worked.bed.bottom_z)
-    for cut in worked.cuts[::4]:
+    loops = [[turned(Vec(x, y, 0.0)) for x, y in loop] for loop in worked.build.bed.outline.loops]
+    bed = Bed(
+        Outline(*(tuple((at.x, at.y) for at in loop) for loop in loops)),
+        worked.build.bed.top_z,
+        worked.build.bed.bottom_z,
+    )
+    for cut in worked.build.cuts[::4]:
         place = replace(
             cut.place, tip=turned(cut.place.tip), facing=turned(cut.place.facing), start=turned(cut.place.start)
         )
@@ -364,4 +370,4 @@ def test_a_thin_sample_is_told_that_its_foam_shows(form: Form) -> None:
     few = sample.change(entries=[entry.model_copy(update={"pieces": 2}) for entry in sample.entries])
     worked = make(few)
     assert "foam-shows" in {check.id for check in worked.checks}
-    assert get_cover(worked.places, worked.sizing.surface).closed < 0.9
+    assert get_cover(worked.build.places, worked.build.sizing.surface).closed < 0.9

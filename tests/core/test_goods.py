@@ -21,6 +21,7 @@ from mirvel.core.judging.cautions import get_cautions
 from mirvel.core.pricing.drift import get_costs, get_culprits, get_drift
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.recipe import Brief, Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput
 from mirvel.core.working import work_out
 from mirvel.demo import get_catalogue, get_recipes
@@ -72,20 +73,20 @@ def test_every_made_ahead_piece_costs_its_parts_by_hand(catalogue: Catalogue) ->
 def test_an_assembly_as_an_entry_pools_its_stems_and_charges_its_hard_goods_and_minutes(
     catalogue: Catalogue, slipway: Recipe, rules: HouseRules
 ) -> None:
-    before = get_money(slipway, catalogue, rules)
+    before = get_money(take(slipway, catalogue), rules)
     made = add_entry(slipway, catalogue, "orchid-tubed").recipe
     added = next(entry.id for entry in made.entries if entry.material == "orchid-tubed")
     made = set_entry(made, added, "pieces", 4).recipe
     pieces = 4
-    after = get_money(made, catalogue, rules)
+    after = get_money(take(made, catalogue), rules)
     orchid = catalogue.materials["cymbidium-short"]
     stems = -(-pieces // orchid.pieces_per_stem)
     assert after.spent - before.spent == stems * orchid.cost
     assert after.goods.hard_goods - before.goods.hard_goods == pieces * catalogue.hard_goods["tube-water-pick-11"].cost
     assert after.goods.minutes - before.goods.minutes == pieces * catalogue.assemblies["orchid-tubed"].minutes
     worked = work_out(made, catalogue, rules)
-    assert sum(place.material.slug == "orchid-tubed" for place in worked.places) == pieces
-    assert any("spike" in caution.text.lower() for caution in get_cautions(made, catalogue))
+    assert sum(place.material.slug == "orchid-tubed" for place in worked.build.places) == pieces
+    assert any("spike" in caution.text.lower() for caution in get_cautions(take(made, catalogue)))
 
 
 @pytest.mark.parametrize(
@@ -160,7 +161,7 @@ def test_made_ahead_pieces_drink_age_and_harm_as_what_they_are_made_of(catalogue
     assert not catalogue.get_assembly_as_material(tubed, "white", field="made ahead").safe_with_cats
     bare = slipway.change(entries=[each for each in slipway.entries if each.material != "bow-five"])
     bowed = add_entry(bare, catalogue, "bow-five").recipe
-    takes = [work_out(each, catalogue, HouseRules()).water.a_day_ml for each in (bare, bowed)]
+    takes = [work_out(each, catalogue, HouseRules()).build.water.a_day_ml for each in (bare, bowed)]
     assert takes[0] == pytest.approx(takes[1])
     assert rosy(0).is_over_before(1)
     assert not rosy(None).is_over_before(1)
@@ -212,7 +213,7 @@ def test_the_causes_of_drift_add_up_where_markups_are_alike(recipe: Recipe, perc
     }
     now = goods.model_copy(update={"materials": dearer})
     drift = get_drift(recipe, now, rules, get_costs(recipe, goods))
-    moved = drift.money.room_left - get_money(recipe, goods, rules).room_left
+    moved = drift.money.room_left - get_money(take(recipe, goods), rules).room_left
     shown = sum((cause.per_piece for cause in drift.causes), Decimal(0))
     left_out = len(recipe.entries) * 13 * Decimal("0.005")  # causes of less than half a cent are not shown
     assert abs(moved - shown) <= left_out
@@ -255,5 +256,5 @@ def test_trailing_pieces_hang_low_and_tokens_stand_at_the_front_level(catalogue:
     trailing = add_entry(slipway, catalogue, "ivy").recipe
     entry = next(entry for entry in trailing.entries if entry.material == "ivy")
     assert entry.role in {Role.TRAILING, Role.GREENERY}
-    places = [place for place in work_out(trailing, catalogue, HouseRules()).places if place.entry.id == entry.id]
+    places = [place for place in work_out(trailing, catalogue, HouseRules()).build.places if place.entry.id == entry.id]
     assert all(place.tip.z < 0.2 * place.above_rim_cm for place in places)

@@ -12,10 +12,11 @@ from mirvel.core.goods.heads import get_head, get_openness
 from mirvel.core.house.design import HeightRule
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.cautions import get_cautions
-from mirvel.core.judging.checks import Severity
+from mirvel.core.judging.check import Severity
 from mirvel.core.placing.size import SIGHT_LINE_CM
 from mirvel.core.recipe.entry import MAX_PIECES
 from mirvel.core.recipe.recipe import Brief, Recipe, Size, SizeMode
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput
 from mirvel.core.working import work_out
 from mirvel.demo import get_recipes
@@ -48,7 +49,7 @@ def test_what_a_brief_promises_is_held_against_life_and_water(slipway: Recipe, c
 def test_frames_say_what_can_fall_drip_or_scratch(catalogue: Catalogue) -> None:
     said = {}
     for recipe in get_recipes():
-        said[recipe.name] = " ".join(caution.text for caution in get_cautions(recipe, catalogue))
+        said[recipe.name] = " ".join(caution.text for caution in get_cautions(take(recipe, catalogue)))
     assert all("walkway" in said[name] for name in ("Evening Bell 195", "Long Shore 195", "Driftline 140"))
     assert "cemetery’s own rules" in said["Saltpan 95"]
     assert "dry the floor" not in said["Saltpan 95"]  # nothing drips from dry foam
@@ -59,7 +60,7 @@ def test_frames_say_what_can_fall_drip_or_scratch(catalogue: Catalogue) -> None:
 
 def find_overall_height(slipway: Recipe, catalogue: Catalogue, size: Size, brief: Brief) -> float:
     recipe = slipway.model_copy(update={"size": size, "brief": brief})
-    return work_out(recipe, catalogue, HouseRules()).overall_height_cm
+    return work_out(recipe, catalogue, HouseRules()).build.overall_height_cm
 
 
 @pytest.mark.parametrize(
@@ -96,7 +97,7 @@ def test_fullness_and_short_stems_are_told(slipway: Recipe, catalogue: Catalogue
 
 def test_cautions_come_with_what_causes_them_and_go_with_it(slipway: Recipe, catalogue: Catalogue) -> None:
     def find(recipe: Recipe) -> dict[str, str]:
-        return {caution.text: caution.source for caution in get_cautions(recipe, catalogue)}
+        return {caution.text: caution.source for caution in get_cautions(take(recipe, catalogue))}
 
     assert find(slipway)[HAZARDS["thorns"]] == "Rose"
     assert HAZARDS["thorns"] not in find(remove_entry(slipway, "e5").recipe)
@@ -117,8 +118,8 @@ def test_steps_follow_the_build_order_with_delicate_blooms_last(slipway: Recipe,
 def test_the_cut_list_holds_every_cut_once_from_the_crown_down(slipway: Recipe, catalogue: Catalogue) -> None:
     worked = work_out(slipway, catalogue, HouseRules())
     for entry in slipway.entries:
-        cuts = worked.get_entry_cuts(entry.id)
-        groups = get_level_cuts(cuts, worked)
+        cuts = worked.build.get_entry_cuts(entry.id)
+        groups = get_level_cuts(cuts, worked.build)
         listed = [length for group in groups for length, count in group.lengths for _ in range(count)]
         assert sorted(listed) == pytest.approx(sorted(cut.cut_cm for cut in cuts))
         order = ["crown", "high", "middle", "low", "skirt"]

@@ -21,6 +21,7 @@ from mirvel.core.pricing.pricing import (
 )
 from mirvel.core.pricing.stems import get_demands, get_pulls, get_stems
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import to_cent
 from tests import strategies
 
@@ -82,7 +83,7 @@ def test_time_and_materials_by_hand() -> None:
 def test_raising_a_count_never_lowers_cost(recipe: Recipe, by: int, policy: PiecePolicy) -> None:
     raised = nudge_pieces(recipe, recipe.entries[0].id, by).recipe
     before, after = (
-        sum(pull.cost for pull in get_pulls(get_demands(each, strategies.CATALOGUE), policy))
+        sum(pull.cost for pull in get_pulls(get_demands(take(each, strategies.CATALOGUE)), policy))
         for each in (recipe, raised)
     )
     assert after >= before
@@ -93,9 +94,9 @@ def test_the_columns_of_a_recipe_agree(recipe: Recipe, rules: HouseRules) -> Non
     by_policy, goods = {}, strategies.CATALOGUE
     for policy in PiecePolicy:
         schools = recipe.schools.model_copy(update={"pieces": policy})
-        money = get_money(recipe.model_copy(update={"schools": schools}), goods, rules)
+        money = get_money(take(recipe.model_copy(update={"schools": schools}), goods), rules)
         by_policy[policy] = money
-        assembled = money.goods.hard_goods - get_hard_goods_cost(recipe.model_copy(update={"entries": ()}), goods)
+        assembled = money.goods.hard_goods - get_hard_goods_cost(take(recipe.model_copy(update={"entries": ()}), goods))
         assert abs(sum(money.entry_costs.values()) - money.spent - assembled) < Decimal("1e-18")
         assert money.room_left == money.flower_money - money.spent
     # Whole stems cost what their pieces cost and what is left over is worth.
@@ -116,7 +117,7 @@ def test_a_class_with_its_own_markup_keeps_the_budget_at_retail(catalogue: Catal
     fragile = catalogue.materials["rose-standard"].model_copy(update={"markup_class": "fragile"})
     goods = catalogue.model_copy(update={"materials": {**catalogue.materials, fragile.slug: fragile}})
     rules = HouseRules(class_markups={"fragile": Decimal(5)})
-    money = get_money(slipway, goods, rules)
+    money = get_money(take(slipway, goods), rules)
     retail = sum(pull.cost * rules.get_flower_markup(pull.material.markup_class) for pull in money.pulls)
     budget = Decimal(42) / Decimal("1.2") - money.goods.hard_goods * 2
     assert to_cent(money.flower_money / money.spent * retail) == to_cent(budget)

@@ -36,44 +36,48 @@ def worked(catalogue: Catalogue, slipway: Recipe, rules: HouseRules) -> Worked:
 
 
 def get_tips(worked: Worked) -> dict[tuple[str, int], Vec]:
-    return {(place.entry.id, place.number): place.tip for place in worked.places}
+    return {(place.entry.id, place.number): place.tip for place in worked.build.places}
 
 
 @given(right=st.floats(-150, 150), up=st.floats(-150, 150))
 def test_a_piece_carried_anywhere_stays_within_reach_and_above_the_table(
     worked: Worked, catalogue: Catalogue, rules: HouseRules, right: float, up: float
 ) -> None:
-    moved = moving.move_piece(worked, "e6", 2, Vec(right, 0.0, up)).recipe
+    moved = moving.move_piece(worked.build, "e6", 2, Vec(right, 0.0, up)).recipe
     tip = get_tips(work_out(moved, catalogue, rules))[("e6", 2)]
-    frame = worked.sizing.frame
+    frame = worked.build.sizing.frame
     assert abs(tip.x) <= moving.FURTHEST * frame.half_width_cm + 0.01
-    assert 0 < tip.z + worked.container.height_cm <= 1.1 * frame.above_rim_cm + worked.container.height_cm + 0.01
+    assert (
+        0
+        < tip.z + worked.build.container.height_cm
+        <= 1.1 * frame.above_rim_cm + worked.build.container.height_cm + 0.01
+    )
 
 
 def test_pieces_are_moved_held_swapped_and_let_go(
     worked: Worked, catalogue: Catalogue, rules: HouseRules, slipway: Recipe
 ) -> None:
     before = get_tips(worked)
-    moved = moving.move_piece(worked, "e5", 1, Vec(2.0, 0.0, -3.0)).recipe
+    moved = moving.move_piece(worked.build, "e5", 1, Vec(2.0, 0.0, -3.0)).recipe
     after = work_out(moved, catalogue, rules)
     assert get_tips(after)[("e5", 1)] == pytest.approx(before[("e5", 1)].plus(Vec(2.0, 0.0, -3.0)), abs=0.006)
-    cuts = [{cut.place.number: cut.cut_cm for cut in each.get_entry_cuts("e5")} for each in (worked, after)]
+    cuts = [{cut.place.number: cut.cut_cm for cut in each.build.get_entry_cuts("e5")} for each in (worked, after)]
     assert cuts[1][1] < cuts[0][1]  # lower, so shorter
-    swapped = get_tips(work_out(moving.swap_pieces(worked, ("e5", 2), ("e6", 3)).recipe, catalogue, rules))
+    swapped = get_tips(work_out(moving.swap_pieces(worked.build, ("e5", 2), ("e6", 3)).recipe, catalogue, rules))
     assert swapped[("e5", 2)] == pytest.approx(before[("e6", 3)], abs=0.006)
     assert swapped[("e6", 3)] == pytest.approx(before[("e5", 2)], abs=0.006)
     assert moving.let_go(moved, "e5", 1).recipe == slipway
     assert moving.let_all_go(moved).recipe == slipway
     with pytest.raises(BadInput, match="Choose another one"):
-        moving.swap_pieces(worked, ("e5", 2), ("e5", 2))
+        moving.swap_pieces(worked.build, ("e5", 2), ("e5", 2))
     with pytest.raises(BadInput, match="not in the piece"):
-        moving.hold_piece(worked, "e5", 99)
+        moving.hold_piece(worked.build, "e5", 99)
 
 
 def test_mirroring_twice_changes_nothing_and_pins_go_with_it(
     worked: Worked, catalogue: Catalogue, rules: HouseRules
 ) -> None:
-    held = moving.hold_piece(worked, "e5", 2).recipe
+    held = moving.hold_piece(worked.build, "e5", 2).recipe
     mirrored = moving.mirror(held).recipe
     assert moving.mirror(mirrored).recipe == held
     here, there = (get_tips(work_out(each, catalogue, rules)) for each in (held, mirrored))
@@ -83,7 +87,7 @@ def test_mirroring_twice_changes_nothing_and_pins_go_with_it(
 def test_placing_again_moves_the_rest_and_keeps_what_is_held(
     worked: Worked, catalogue: Catalogue, rules: HouseRules
 ) -> None:
-    held = moving.hold_piece(worked, "e6", 4).recipe
+    held = moving.hold_piece(worked.build, "e6", 4).recipe
     first, again = (get_tips(work_out(each, catalogue, rules)) for each in (held, moving.place_again(held).recipe))
     assert again[("e6", 4)] == first[("e6", 4)]
     assert sum(again[key] != tip for key, tip in first.items()) > len(first) / 2
@@ -93,7 +97,7 @@ def test_grouped_flowers_stand_closer_to_their_own_kind(
     catalogue: Catalogue, slipway: Recipe, rules: HouseRules
 ) -> None:
     def get_mean_gap(recipe: Recipe) -> float:
-        tips = [place.tip for place in work_out(recipe, catalogue, rules).places if place.entry.id == "e6"]
+        tips = [place.tip for place in work_out(recipe, catalogue, rules).build.places if place.entry.id == "e6"]
         gaps = [min(one.minus(other).length for other in tips if other != one) for one in tips]
         return sum(gaps) / len(gaps)
 
@@ -106,7 +110,7 @@ def test_any_form_can_be_taken_from_any_other(
     catalogue: Catalogue, rules: HouseRules, slipway: Recipe, name: str
 ) -> None:
     changed = moving.set_form(slipway, catalogue, name).recipe
-    assert work_out(changed, catalogue, rules).sizing.form.name == name
+    assert work_out(changed, catalogue, rules).build.sizing.form.name == name
     assert [entry.pieces for entry in changed.entries] == [entry.pieces for entry in slipway.entries]
 
 
@@ -117,8 +121,8 @@ def test_the_day_shows_heads_opening_and_tulips_growing(
     tulips = set_entry(set_entry(slipway, "e5", "colour", "peach").recipe, "e5", "pieces", 5).recipe
     entries = [{**e.model_dump(), "material": "tulip"} if e.id == "e5" else e.model_dump() for e in tulips.entries]
     made = work_out(tulips.change(entries=entries), catalogue, rules)
-    before, after, late = (get_on_day(made, day) for day in (0, 2, 14))
-    assert before.places == made.places  # cut for the day it is made
+    before, after, late = (get_on_day(made.build, day) for day in (0, 2, 14))
+    assert before.places == made.build.places  # cut for the day it is made
     for old, new, old_cut, new_cut in zip(before.places, after.places, before.cuts, after.cuts, strict=True):
         assert old_cut == new_cut
         if new.material.slug == "tulip":
@@ -126,8 +130,8 @@ def test_the_day_shows_heads_opening_and_tulips_growing(
     grown = [new.head_base.minus(old.head_base).length for old, new in zip(before.places, late.places, strict=True)]
     assert max(grown) == pytest.approx(7.0)
     assert all(new.head.width_cm >= old.head.width_cm for old, new in zip(before.places, late.places, strict=True))
-    assert get_past(made, 14)
-    assert not get_past(made, 0)
+    assert get_past(made.build, 14)
+    assert not get_past(made.build, 0)
 
 
 def test_growth_to_the_day_of_viewing_is_taken_off_the_cut(
@@ -140,15 +144,15 @@ def test_growth_to_the_day_of_viewing_is_taken_off_the_cut(
     ]
     for days, growth in ((0, 0.0), (2, 5.0), (4, 7.0)):
         made = work_out(slipway.change(entries=entries, brief={"days_to_viewing": days}), catalogue, rules)
-        for cut in made.get_entry_cuts("e5"):
+        for cut in made.build.get_entry_cuts("e5"):
             assert cut.visible_cm == pytest.approx(max(0.0, cut.place.visible_cm - growth))
 
 
 def check_three_ways(cut: Cut, worked: Worked) -> None:
-    stands = worked.container.rim_height_cm + cut.place.measured_to.z - cut.place.growth_cm
-    assert cut.above_rim_cm == pytest.approx(stands - worked.container.rim_height_cm)
+    stands = worked.build.container.rim_height_cm + cut.place.measured_to.z - cut.place.growth_cm
+    assert cut.above_rim_cm == pytest.approx(stands - worked.build.container.rim_height_cm)
     # held beside the vase with its head that high above the table, what is longer hangs below the table's edge
-    assert cut.get_below_edge_cm(worked.container) == pytest.approx(cut.cut_cm - stands)
+    assert cut.get_below_edge_cm(worked.build.container) == pytest.approx(cut.cut_cm - stands)
 
 
 @pytest.mark.parametrize("recipe", get_recipes(), ids=lambda recipe: recipe.family)
@@ -156,11 +160,11 @@ def test_cuts_three_ways_and_the_plan_agree_with_the_stems_charged(
     recipe: Recipe, catalogue: Catalogue, rules: HouseRules
 ) -> None:
     worked = work_out(recipe, catalogue, rules)
-    for cut in worked.cuts:
+    for cut in worked.build.cuts:
         check_three_ways(cut, worked)
     charged = {(pull.material.slug, pull.colour): pull.stems for pull in worked.money.pulls}
     made_ahead = set(catalogue.assemblies)
-    for plan in get_cutting_plan(worked):
+    for plan in get_cutting_plan(worked.build):
         if plan.material.slug in made_ahead:
             continue
         assert len(plan.stems) == charged[(plan.material.slug, plan.colour)]
@@ -201,7 +205,7 @@ def test_foam_is_told_in_parts_of_a_brick(catalogue: Catalogue, rules: HouseRule
         Fraction(17, 8),
     ]
     fender = next(recipe for recipe in get_recipes() if recipe.family == "fender")
-    plan = work_out(fender, catalogue, rules).base.foam
+    plan = work_out(fender, catalogue, rules).build.base.foam
     assert plan is not None
     assert sum(count for _, count in plan.holes) == sum(entry.pieces for entry in fender.entries)
     assert plan.too_close == 0
@@ -233,13 +237,13 @@ def test_a_bowed_stem_is_measured_along_its_arc() -> None:
 @pytest.mark.parametrize("recipe", get_recipes(), ids=lambda recipe: recipe.family)
 def test_entry_points_do_not_collide(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> None:
     """Stems through one mouth no closer than they are thick; holes in foam with 2 mm of wall between."""
-    places = [place for place in work_out(recipe, catalogue, rules).places if not place.zone]
+    places = [place for place in work_out(recipe, catalogue, rules).build.places if not place.zone]
     wall = 0.2 if recipe.mechanics is Mechanics.FOAM else 0.0
     for number, one in enumerate(places):
         for other in places[:number]:
             least = (one.material.stem_diameter_mm + other.material.stem_diameter_mm) / 20 + wall
             assert one.start.minus(other.start).length >= least - 1e-6
-    foam = work_out(recipe, catalogue, rules).base.foam
+    foam = work_out(recipe, catalogue, rules).build.base.foam
     assert foam is None or (foam.too_close, foam.through) == (0, 0)
 
 

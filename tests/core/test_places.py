@@ -91,9 +91,9 @@ def test_clock_against_its_definition(hour: float, radius: float) -> None:
 
 
 def test_one_flower_more_moves_few_others(catalogue: Catalogue, slipway: Recipe, rules: HouseRules) -> None:
-    before = {(p.entry.id, p.number): p.tip for p in work_out(slipway, catalogue, rules).places}
+    before = {(p.entry.id, p.number): p.tip for p in work_out(slipway, catalogue, rules).build.places}
     more = nudge_pieces(slipway, slipway.entries[-1].id, 1).recipe
-    after = {(p.entry.id, p.number): p.tip for p in work_out(more, catalogue, rules).places}
+    after = {(p.entry.id, p.number): p.tip for p in work_out(more, catalogue, rules).build.places}
     moved = sum(after[key].minus(tip).length > 1.0 for key, tip in before.items())
     assert moved <= len(before) / 4
 
@@ -102,7 +102,7 @@ def test_each_kind_is_spread_round_the_piece(catalogue: Catalogue, slipway: Reci
     """The practitioner's test, turning the piece: no third of the circle without a rose or a carnation."""
     worked = work_out(slipway, catalogue, rules)
     for slug in ("rose-standard", "carnation-standard", "chrys-daisy-spray"):
-        hours = sorted(place.clock_hour for place in worked.places if place.material.slug == slug)
+        hours = sorted(place.clock_hour for place in worked.build.places if place.material.slug == slug)
         gaps = [later - earlier for earlier, later in pairwise([*hours, hours[0] + 12])]
         assert max(gaps) < 6.0
 
@@ -110,7 +110,9 @@ def test_each_kind_is_spread_round_the_piece(catalogue: Catalogue, slipway: Reci
 def test_two_large_heads_never_stand_side_by_side_at_one_level(
     catalogue: Catalogue, slipway: Recipe, rules: HouseRules
 ) -> None:
-    places = [place for place in work_out(slipway, catalogue, rules).places if place.material.slug == "rose-standard"]
+    places = [
+        place for place in work_out(slipway, catalogue, rules).build.places if place.material.slug == "rose-standard"
+    ]
     for number, one in enumerate(places):
         for other in places[number + 1 :]:
             touching = (one.head.width_cm + other.head.width_cm) / 2
@@ -122,4 +124,6 @@ def test_delicate_blooms_are_placed_last(catalogue: Catalogue, slipway: Recipe, 
     gerbera = {**slipway.entries[4].model_dump(), "material": "gerbera-mini", "colour": "coral"}
     entries = [gerbera if entry.id == "e5" else entry.model_dump() for entry in slipway.entries]
     worked = work_out(slipway.change(entries=entries), catalogue, rules)
-    assert [place.material.delicate for place in worked.places] == sorted(p.material.delicate for p in worked.places)
+    assert [place.material.delicate for place in worked.build.places] == sorted(
+        p.material.delicate for p in worked.build.places
+    )

@@ -44,16 +44,16 @@ def read_points(data: str) -> list[tuple[float, float]]:
 @pytest.mark.parametrize("recipe", SYMPATHY.values(), ids=lambda recipe: recipe.name)
 def test_a_stand_reaches_from_the_ground_to_its_own_height(recipe: Recipe) -> None:
     worked = make(recipe.name)
-    if not worked.stand_cm:
-        assert get_stand(worked) == ()
+    if not worked.build.stand_cm:
+        assert get_stand(worked.build) == ()
         return
-    top, *feet, behind = get_stand(worked)
-    assert {round(foot.y, 6) for foot in (*feet, behind)} == {round(-worked.table_cm, 6)}
-    assert top.y + worked.table_cm == pytest.approx(worked.stand_cm)
-    legs = find_group(draw(worked, View.FRONT).to_svg(), "stand")
+    top, *feet, behind = get_stand(worked.build)
+    assert {round(foot.y, 6) for foot in (*feet, behind)} == {round(-worked.build.table_cm, 6)}
+    assert top.y + worked.build.table_cm == pytest.approx(worked.build.stand_cm)
+    legs = find_group(draw(worked.build, View.FRONT).to_svg(), "stand")
     heights = [y for _, y in read_points(legs.find(f"{SVG}path").get("d", ""))]  # type: ignore[union-attr]
-    assert max(heights) - min(heights) == pytest.approx(10 * worked.stand_cm, abs=0.2)
-    broken = find_group(draw(worked, View.FRONT, Style(broken=True)).to_svg(), "stand")
+    assert max(heights) - min(heights) == pytest.approx(10 * worked.build.stand_cm, abs=0.2)
+    broken = find_group(draw(worked.build, View.FRONT, Style(broken=True)).to_svg(), "stand")
     assert len(broken.findall(f"{SVG}path")) > len(legs.findall(f"{SVG}path"))  # with the marks of what goes on
 
 
@@ -62,9 +62,9 @@ def test_a_stand_reaches_from_the_ground_to_its_own_height(recipe: Recipe) -> No
 )
 def test_a_section_shows_foam_where_the_cut_meets_it(name: str, blocks: int) -> None:
     worked = make(name)
-    assert worked.bed
-    assert len(get_intervals(worked.bed, 1)) == blocks
-    drawn = find_group(draw(worked, View.SECTION).to_svg(), worked.container.name)
+    assert worked.build.bed
+    assert len(get_intervals(worked.build.bed, 1)) == blocks
+    drawn = find_group(draw(worked.build, View.SECTION).to_svg(), worked.build.container.name)
     assert "cut through" in (drawn.findtext(f"{SVG}title") or "")
     closed = [each.get("d", "") for each in drawn.findall(f"{SVG}path") if each.get("d", "").endswith("Z")]
     assert len(closed) == 2 * blocks  # foam, and the board or cage behind it
@@ -74,7 +74,7 @@ def test_a_section_shows_foam_where_the_cut_meets_it(name: str, blocks: int) -> 
 
 @pytest.mark.parametrize("unit", list(LengthUnit))
 def test_the_plan_of_holes_is_found_by_arms_on_a_cross_and_by_the_clock_on_a_ring(unit: LengthUnit) -> None:
-    cross, ring = (draw_holes(make(name, unit)).to_svg() for name in ("Evening Bell 195", "Still Harbour 95"))
+    cross, ring = (draw_holes(make(name, unit).build).to_svg() for name in ("Evening Bell 195", "Still Harbour 95"))
     assert 'class="clock"' in ring
     assert 'class="clock"' not in cross
     guide = next(group for group in ET.fromstring(cross).iter(f"{SVG}g") if group.get("class") == "guide")
@@ -90,11 +90,11 @@ def test_the_plan_measures_the_bare_frame_beside_the_finished_piece(name: str, w
     worked = make(name)
     told = {
         (group.get("class") or "").removeprefix("dimension "): float(group.get("data-mm") or 0)
-        for group in ET.fromstring(draw(worked, View.PLAN).to_svg()).iter(f"{SVG}g")
+        for group in ET.fromstring(draw(worked.build, View.PLAN).to_svg()).iter(f"{SVG}g")
         if (group.get("class") or "").startswith("dimension")
     }
     assert told == {
-        "width": pytest.approx(10 * worked.bench_extent.width_cm, abs=0.06),
+        "width": pytest.approx(10 * worked.build.bench_extent.width_cm, abs=0.06),
         "frame-width": pytest.approx(wide_mm, abs=0.5),
         "frame-height": pytest.approx(high_mm, abs=0.5),
     }
@@ -103,13 +103,13 @@ def test_the_plan_measures_the_bare_frame_beside_the_finished_piece(name: str, w
 def test_a_bows_tails_hang_down_from_wherever_it_is_seen() -> None:
     worked = make("Evening Bell 195")
     for view in (View.FRONT, View.PLAN):
-        svg = draw(worked, view).to_svg()
+        svg = draw(worked.build, view).to_svg()
         bow = next(group for group in ET.fromstring(svg).iter(f"{SVG}g") if group.get("data-entry") == "e1")
         face = list(bow.iter(f"{SVG}use"))[-1].get("transform", "")
         a, b, c, d, _, _ = (float(part) for part in re.findall(r"-?\d*\.?\d+(?:e-?\d+)?", face))
         assert d > 0  # what points down in the bow points down in the picture
         assert abs(b) + abs(c) == pytest.approx(0, abs=0.02 * abs(a))
-    assert sum(place.entry.role is Role.TOKEN for place in worked.places) == 1
+    assert sum(place.entry.role is Role.TOKEN for place in worked.build.places) == 1
 
 
 directions = st.tuples(*[st.floats(-1, 1)] * 3).map(lambda parts: Vec(*parts)).filter(lambda way: way.length > 0.1)

@@ -45,9 +45,13 @@ def find_dimensions(svg: str) -> dict[str, tuple[float, str]]:
 @given(recipe=strategies.recipes, unit=st.sampled_from(LengthUnit))
 def test_dimension_lines_equal_the_computed_size(recipe: Recipe, unit: LengthUnit) -> None:
     worked = work_out(recipe, strategies.CATALOGUE, HouseRules(unit=unit))
-    sizes = {"height": worked.overall_height_cm, "above-rim": worked.extent.top, "width": worked.extent.width_cm}
+    sizes = {
+        "height": worked.build.overall_height_cm,
+        "above-rim": worked.build.extent.top,
+        "width": worked.build.extent.width_cm,
+    }
     for view in View:
-        for name, (drawn_mm, label) in find_dimensions(draw(worked, view).to_svg()).items():
+        for name, (drawn_mm, label) in find_dimensions(draw(worked.build, view).to_svg()).items():
             assert drawn_mm == pytest.approx(sizes[name] * 10, abs=0.11)
             assert label == format_length(sizes[name], unit)
 
@@ -55,19 +59,19 @@ def test_dimension_lines_equal_the_computed_size(recipe: Recipe, unit: LengthUni
 def test_a_stand_broken_off_shows_the_piece_larger_and_says_how_tall_it_is() -> None:
     cross = next(recipe for recipe in get_recipes() if recipe.family == "evening-bell")
     worked = work_out(cross, strategies.CATALOGUE, HouseRules())
-    whole, broken = draw(worked, View.FRONT), draw(worked, View.FRONT, Style(broken=True))
+    whole, broken = draw(worked.build, View.FRONT), draw(worked.build, View.FRONT, Style(broken=True))
     assert broken.height_mm < 0.8 * whole.height_mm
     of_whole, of_broken = (find_dimensions(each.to_svg()) for each in (whole, broken))
     assert of_broken["above-rim"][0] == pytest.approx(of_whole["above-rim"][0], abs=0.11)
     assert set(of_whole) - set(of_broken) == {"height"}
-    assert f"{format_length(worked.overall_height_cm, LengthUnit.CM)} over all" in broken.to_svg()
+    assert f"{format_length(worked.build.overall_height_cm, LengthUnit.CM)} over all" in broken.to_svg()
     ruler = [
         float(text.text or 0)
         for text in ET.fromstring(broken.to_svg()).iter(f"{SVG}text")
         if (text.text or "").isdecimal()
     ]
     assert 0 not in ruler
-    assert max(ruler) == max(number for number in range(0, 200, 10) if number <= worked.overall_height_cm + 1)
+    assert max(ruler) == max(number for number in range(0, 200, 10) if number <= worked.build.overall_height_cm + 1)
 
 
 @pytest.fixture(scope="module")
@@ -80,11 +84,11 @@ def test_the_same_recipe_gives_the_same_bytes_in_any_process(worked: Worked) -> 
         "import sys;from mirvel.demo import *;from mirvel.core.working import work_out;"
         "from mirvel.drawing.sheet import draw_both;"
         "recipe=next(r for r in get_recipes() if r.family=='slipway');"
-        "sys.stdout.write(draw_both(work_out(recipe,get_catalogue(),RULES)).to_svg())"
+        "sys.stdout.write(draw_both(work_out(recipe,get_catalogue(),RULES).build).to_svg())"
     )
     environment = {**os.environ, "PYTHONHASHSEED": "12345", "PYTHONPATH": os.pathsep.join(sys.path)}
     other = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True, env=environment)
-    assert draw_both(worked).to_svg() == draw_both(worked).to_svg() == other.stdout
+    assert draw_both(worked.build).to_svg() == draw_both(worked.build).to_svg() == other.stdout
 
 
 @pytest.mark.parametrize("recipe", get_recipes(), ids=lambda recipe: recipe.family)
@@ -92,22 +96,32 @@ def test_every_demo_drawing_is_valid_small_and_says_what_it_shows(
     recipe: Recipe, catalogue: Catalogue, rules: HouseRules
 ) -> None:
     worked = work_out(recipe, catalogue, rules)
-    for svg in (draw(worked, View.FRONT).to_svg(), draw(worked, View.PLAN).to_svg(), draw_standing(worked).to_svg()):
+    for svg in (
+        draw(worked.build, View.FRONT).to_svg(),
+        draw(worked.build, View.PLAN).to_svg(),
+        draw_standing(worked.build).to_svg(),
+    ):
         root = ET.fromstring(svg)
-        assert len(svg.encode()) < 250_000 * max(1.0, len(worked.places) / 60)
+        assert len(svg.encode()) < 250_000 * max(1.0, len(worked.build.places) / 60)
         assert recipe.name in (root.findtext(f"{SVG}title") or "")
         ids = {element.get("id") for element in root.iter() if element.get("id")}
         uses = {element.get("href", "")[1:] for element in root.iter(f"{SVG}use")}
         assert uses <= ids
-    titles = [group.findtext(f"{SVG}title") or "" for group in ET.fromstring(draw(worked, View.FRONT).to_svg()).iter()]
-    said = {f": {worked.say_place(place)}" for place in worked.places} if worked.sizing.form.locate else {"o’clock"}
-    assert sum(any(words in title for words in said) for title in titles) == len(worked.places)
+    titles = [
+        group.findtext(f"{SVG}title") or "" for group in ET.fromstring(draw(worked.build, View.FRONT).to_svg()).iter()
+    ]
+    said = (
+        {f": {worked.build.say_place(place)}" for place in worked.build.places}
+        if worked.build.sizing.form.locate
+        else {"o’clock"}
+    )
+    assert sum(any(words in title for words in said) for title in titles) == len(worked.build.places)
 
 
 def test_what_hangs_behind_the_rim_is_drawn_before_the_vase_and_what_hangs_in_front_after(worked: Worked) -> None:
-    svg = draw(worked, View.FRONT).to_svg()
+    svg = draw(worked.build, View.FRONT).to_svg()
     vase = svg.index("in section</title>")
-    for place in worked.places:
+    for place in worked.build.places:
         hour = round(place.clock_hour) or 12
         title = f"{place.material.name}, {place.entry.colour}: {hour} o’clock, {place.level}<"
         if abs(place.tip.y) > 2 and svg.count(title) == 1:

@@ -57,25 +57,25 @@ def test_every_form_draws_valid_and_small_from_four_sides_above_and_cut_open(
     assert sample is not None
     worked = work_out(sample, catalogue, rules)
     for hour in (6.0, 9.0, 12.0, 3.0):
-        svg = draw(worked, View.FRONT, Style(hour=hour)).to_svg()
+        svg = draw(worked.build, View.FRONT, Style(hour=hour)).to_svg()
         ET.fromstring(svg)
-        assert len(svg) < 250_000 * max(1.0, len(worked.places) / 60)
-        in_sight = [place for place in worked.places if not place.is_inside or worked.container.clear]
+        assert len(svg) < 250_000 * max(1.0, len(worked.build.places) / 60)
+        in_sight = [place for place in worked.build.places if not place.is_inside or worked.build.container.clear]
         assert len(get_pieces(svg)) == len(in_sight)
-    above = draw(worked, View.PLAN).to_svg()
-    assert len(get_pieces(above)) == sum(not place.is_inside for place in worked.places)
-    cut_open = draw(worked, View.SECTION).to_svg()
+    above = draw(worked.build, View.PLAN).to_svg()
+    assert len(get_pieces(above)) == sum(not place.is_inside for place in worked.build.places)
+    cut_open = draw(worked.build, View.SECTION).to_svg()
     ET.fromstring(cut_open)
-    assert len(get_pieces(cut_open)) <= len(worked.places)
+    assert len(get_pieces(cut_open)) <= len(worked.build.places)
 
 
 def test_labels_stand_for_entries_and_marks_differ(slipway: Recipe, catalogue: Catalogue, rules: HouseRules) -> None:
     worked = work_out(slipway, catalogue, rules)
-    numbered = draw(worked, View.PLAN, Style(numbered=True)).to_svg()
+    numbered = draw(worked.build, View.PLAN, Style(numbered=True)).to_svg()
     numbers = re.search(r'class="numbers".*', numbered, re.S)
     assert numbers
-    assert numbers[0].count("<circle") == len(worked.places)
-    marked = draw(worked, View.PLAN, Style(marked=True)).to_svg()
+    assert numbers[0].count("<circle") == len(worked.build.places)
+    marked = draw(worked.build, View.PLAN, Style(marked=True)).to_svg()
     assert marked != numbered
 
 

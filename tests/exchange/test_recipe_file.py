@@ -14,6 +14,7 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import BadInput
 from mirvel.core.working import work_out
+from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.exchange.recipe_file import get_schema, read_recipe_file, write_recipe_file
 from mirvel.settings import PROJECT_ROOT
 from tests import strategies
@@ -41,7 +42,13 @@ def test_a_file_gives_back_the_recipe_and_the_same_work(recipe: Recipe, rules: H
     assert file.recipe == recipe
     before, after = work_out(recipe, strategies.CATALOGUE, rules), file.work_out()
     assert (before.money.spent, before.money.room_left) == (after.money.spent, after.money.room_left)
-    assert before.cuts == after.cuts
+    assert before.build.cuts == after.build.cuts
+
+
+@pytest.mark.parametrize("recipe", get_recipes(), ids=lambda recipe: recipe.name)
+def test_every_demo_recipe_travels_with_all_it_takes_its_ribbon_too(recipe: Recipe) -> None:
+    file = read_recipe_file(write_recipe_file(recipe, get_catalogue(), RULES, taken_on=DAY))
+    assert file.work_out().ribbons == work_out(recipe, get_catalogue(), RULES).ribbons
 
 
 def mend(text: str, *path: str | int, to: object) -> str:

@@ -12,6 +12,7 @@ from mirvel.core.goods.catalogue import Catalogue, GoodsKind
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import Build, get_build
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
 
@@ -79,7 +80,7 @@ def test_a_change_of_prices_draws_nothing_anew(web: httpx.Client, shop: Shop, mo
 
     def count(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
         built.append(recipe)
-        return get_build(recipe, catalogue, rules)
+        return get_build(take(recipe, catalogue), rules)
 
     monkeypatch.setattr("mirvel.web.working.get_build", count)
     make_dearer(shop)

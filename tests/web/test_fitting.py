@@ -19,6 +19,7 @@ from mirvel.core.goods.catalogue import Catalogue, GoodsKind
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import get_money
+from mirvel.core.recipe.taking import take
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
@@ -48,7 +49,7 @@ def test_the_fit_that_is_shown_is_the_one_that_is_saved(
     assert page.text.count("→") >= 3
     assert send(web, shop, slip.id, kind="fit", price="58", aim="money first").status_code == 200
     after = shop.load_recipe(slip.id).recipe
-    money = get_money(after, catalogue, rules)
+    money = get_money(take(after, catalogue), rules)
     assert after.price_point == Decimal(58)
     assert money.is_true
     assert f"£{money.spent:.2f} of £{money.flower_money:.2f}" in page.text
@@ -79,7 +80,7 @@ def test_what_still_fits_is_paid_by_the_room_left(
         offers = re.findall(r'name="extra" value="([^"]+)"', page)
         assert offers
         assert send(web, shop, slip.id, kind="extra", extra=offers[0]).status_code == 200
-        assert get_money(shop.load_recipe(slip.id).recipe, catalogue, rules).room_left >= 0
+        assert get_money(take(shop.load_recipe(slip.id).recipe, catalogue), rules).room_left >= 0
         assert send(web, shop, slip.id, kind="undo").status_code == 200
     assert send(web, shop, slip.id, kind="extra", extra="nonsense").status_code == 422
 
@@ -129,7 +130,7 @@ def test_a_ladder_is_climbed_held_and_published(
     assert all(high.get_entry(entry.id).pieces >= entry.pieces for entry in low.entries)  # type: ignore[union-attr]
     assert high.get_entry(rose).pieces == 7  # type: ignore[union-attr]
     assert high.container == "flare-25"
-    assert all(get_money(rung, catalogue, rules).is_true for rung in rungs)
+    assert all(get_money(take(rung, catalogue), rules).is_true for rung in rungs)
     assert not any(entry.locked for rung in rungs for entry in rung.entries)
     web.post(f"/ladder/{slip.id}/publish", data=asked)  # again: the family has one recipe at each price
     assert len([saved for saved in shop.load_recipes() if saved.recipe.family == "slipway"]) == 2
@@ -199,7 +200,7 @@ def test_a_repair_does_without_what_is_not_to_be_had(
     assert send(web, shop, slip.id, **fields).status_code == 200
     after = shop.load_recipe(slip.id).recipe
     assert all(entry.pieces == 0 for entry in after.entries if entry.material == "carnation-standard")
-    assert get_money(after, catalogue, rules).is_true
+    assert get_money(take(after, catalogue), rules).is_true
 
 
 def test_what_is_stopped_is_told_so_and_what_waited_beside_it_is_answered() -> None:

@@ -32,7 +32,7 @@ def test_the_shelf_stands_every_recipe_at_its_price_to_one_scale(
         box = re.search(r'viewBox="0 0 [\d.]+ ([\d.]+)"[^>]*height="([\d.]+)"', drawing)
         assert box
         scales.add(round(float(box[2]) / float(box[1]), 3))
-        height = work_out(saved.recipe, catalogue, rules).overall_height_cm
+        height = work_out(saved.recipe, catalogue, rules).build.overall_height_cm
         assert float(box[1]) == pytest.approx(height * 10 + 10, abs=0.1)
     assert len(scales) == 1
     prices = {saved.recipe.price_point for saved in shop.load_recipes()}
@@ -85,13 +85,13 @@ def test_every_card_is_one_page_with_counts_and_cuts_and_no_costs(
         for entry in saved.recipe.entries:
             name = catalogue.materials[entry.material].name
             assert re.search(rf"{re.escape(name)}, {entry.colour} .*?{entry.pieces} ", text)
-            for cut in worked.get_entry_cuts(entry.id):
+            for cut in worked.build.get_entry_cuts(entry.id):
                 assert format_length(cut.cut_cm, rules.unit, with_unit=False) in text
         for words in (
             "Set up",
             "Cautions",
             "Local rules and licensed practice come first",
-            f"{format_length(worked.overall_height_cm, rules.unit)} tall",
+            f"{format_length(worked.build.overall_height_cm, rules.unit)} tall",
         ):
             assert words in text
 

@@ -7,6 +7,7 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import get_money
+from mirvel.core.recipe.taking import take
 from mirvel.demo import RULES
 from mirvel.store.shop import SavedRecipe, Shop
 
@@ -34,7 +35,7 @@ def test_a_palette_goes_through_the_whole_set_and_every_recipe_stays_true(
     colours: dict[str, set[str]] = {}
     for saved in load_set(shop):
         assert saved.recipe.notes.startswith("Palette: lantern.")
-        assert get_money(saved.recipe, catalogue, rules).is_true
+        assert get_money(take(saved.recipe, catalogue), rules).is_true
         for old, new in zip(before[saved.id].entries, saved.recipe.entries, strict=True):
             assert (old.material, old.pieces) == (new.material, new.pieces)
             if old.role is Role.GREENERY:
@@ -58,7 +59,7 @@ def test_a_dearer_flower_says_by_how_much_each_is_not_true_and_a_fit_mends_all(
     stale = web.post(f"{SET}/fit", data={"read_at": "1 2 3"})
     assert stale.status_code == 409
     assert web.post(f"{SET}/fit", data={"read_at": write_read_at(shop)}, timeout=60).status_code == 303
-    assert all(get_money(saved.recipe, catalogue, rules).is_true for saved in load_set(shop))
+    assert all(get_money(take(saved.recipe, catalogue), rules).is_true for saved in load_set(shop))
     wrong = web.post(f"{SET}/swap", data={**swap, "new": "no such flower", "read_at": write_read_at(shop)})
     assert wrong.status_code == 422
     assert 'value="no such flower"' in wrong.text

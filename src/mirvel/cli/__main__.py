@@ -83,13 +83,13 @@ def _answer(asked: argparse.Namespace, worked: Worked) -> int:
 
 
 def _draw(asked: argparse.Namespace, worked: Worked) -> int:
-    svg = draw(worked, View(asked.view), Style(hour=asked.hour % 12 or BACK_HOUR)).to_svg()
+    svg = draw(worked.build, View(asked.view), Style(hour=asked.hour % 12 or BACK_HOUR)).to_svg()
     if asked.output or not asked.json:
         _write(asked.output, svg)
     if asked.json:
         size = {
-            "overall_height_cm": round(worked.overall_height_cm, 4),
-            "width_cm": round(worked.extent.width_cm, 4),
+            "overall_height_cm": round(worked.build.overall_height_cm, 4),
+            "width_cm": round(worked.build.extent.width_cm, 4),
         }
         print(json.dumps({"view": asked.view, "output": asked.output, "bytes": len(svg.encode()), **size}, indent=2))
     return 0

@@ -66,8 +66,8 @@ def get_cuts_data(worked: Worked) -> dict[str, Any]:
     return {
         "recipe": worked.recipe.name,
         "unit": "cm",
-        "overall_height": round(worked.overall_height_cm, 2),
-        "width": round(worked.extent.width_cm, 2),
+        "overall_height": round(worked.build.overall_height_cm, 2),
+        "width": round(worked.build.extent.width_cm, 2),
         "pieces": [
             {
                 "entry": cut.place.entry.id,
@@ -76,16 +76,16 @@ def get_cuts_data(worked: Worked) -> dict[str, Any]:
                 "number": cut.place.number,
                 "clock": round(cut.place.clock_hour, 1),
                 "level": cut.place.level,
-                "place": worked.say_place(cut.place),
+                "place": worked.build.say_place(cut.place),
                 "lean_deg": round(cut.place.lean_deg, 1),
                 "visible": round(cut.visible_cm, 2),
                 "inside": round(cut.inside_cm, 2),
                 "cut": round(cut.cut_cm, 3),
                 "measured_to": "tip" if cut.place.material.is_axial else "base of head",
                 "above_rim": round(cut.above_rim_cm, 2),
-                "below_table_edge": round(cut.get_below_edge_cm(worked.container), 2),
+                "below_table_edge": round(cut.get_below_edge_cm(worked.build.container), 2),
             }
-            for cut in worked.cuts
+            for cut in worked.build.cuts
         ],
     }
 
@@ -93,10 +93,12 @@ def get_cuts_data(worked: Worked) -> dict[str, Any]:
 def get_cuts_text(worked: Worked) -> str:
     """The cuts by entry, longest first, as lines to read."""
     unit = worked.rules.unit
-    height, width = (format_length(each, unit) for each in (worked.overall_height_cm, worked.extent.width_cm))
+    height, width = (
+        format_length(each, unit) for each in (worked.build.overall_height_cm, worked.build.extent.width_cm)
+    )
     lines = [f"{worked.recipe.name}: {height} tall, {width} wide"]
     for entry in worked.recipe.entries:
-        cuts = sorted((cut.cut_cm for cut in worked.get_entry_cuts(entry.id)), reverse=True)
+        cuts = sorted((cut.cut_cm for cut in worked.build.get_entry_cuts(entry.id)), reverse=True)
         lengths = "  ".join(format_length(cut, unit, with_unit=False) for cut in cuts)
         lines.append(
             f"  {entry.pieces:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {lengths} {unit.value}"

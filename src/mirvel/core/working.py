@@ -4,33 +4,39 @@ Everything a person sees of a recipe comes from the value made here, so that the
 cuts cannot disagree.
 """
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.cautions import Caution, get_cautions
-from mirvel.core.judging.checks import Check, get_checks
-from mirvel.core.judging.service_checks import get_sympathy_checks
-from mirvel.core.making.build import Build, _get_made, get_build
-from mirvel.core.making.cuts import Cut
+from mirvel.core.judging.check import Check
+from mirvel.core.judging.checks import get_checks
+from mirvel.core.making.build import Build, get_build
 from mirvel.core.making.ribbon import RibbonFit, get_ribbon_fits
 from mirvel.core.pricing.pricing import Money, get_money
 from mirvel.core.pricing.stems import Assembled, get_assembled
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import Taken, take
 
 
 @dataclass(frozen=True)
-class Worked(Build):
-    """A recipe and all that follows from it."""
+class Worked:
+    """A recipe and all that follows from it: what is built, which no cost decides, and what is reckoned at costs."""
 
+    build: Build
     money: Money
     checks: tuple[Check, ...]
     cautions: tuple[Caution, ...]
     assembled: tuple[Assembled, ...]
     ribbons: tuple[RibbonFit, ...]
 
-    def get_entry_cuts(self, entry_id: str) -> tuple[Cut, ...]:
-        return tuple(cut for cut in self.cuts if cut.place.entry.id == entry_id)
+    @property
+    def recipe(self) -> Recipe:
+        return self.build.recipe
+
+    @property
+    def rules(self) -> HouseRules:
+        return self.build.rules
 
 
 def work_out(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Worked:
@@ -38,27 +44,18 @@ def work_out(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Worked:
 
     Raises UnknownGoods when the recipe names what the catalogue lacks, BadInput when its size cannot be.
     """
-    return work_out_build(get_build(recipe, catalogue, rules), catalogue)
+    taken = take(recipe, catalogue)
+    return finish(get_build(taken, rules), taken)
 
 
-def work_out_build(build: Build, catalogue: Catalogue) -> Worked:
-    """The rest of the work, at the catalogue's costs. Raises UnknownGoods."""
-    recipe, rules = build.recipe, build.rules
-    money = get_money(recipe, catalogue, rules)
+def finish(build: Build, taken: Taken) -> Worked:
+    """The rest of the work on what is built, at the costs of the goods taken now."""
+    money = get_money(taken, build.rules)
     return Worked(
-        **{each.name: getattr(build, each.name) for each in fields(Build)},
+        build=build,
         money=money,
-        checks=get_checks(
-            recipe,
-            catalogue,
-            money,
-            build.sizing,
-            build.cuts,
-            build.base,
-            rules,
-            get_sympathy_checks(_get_made(build), catalogue, rules),
-        ),
-        cautions=get_cautions(recipe, catalogue),
-        assembled=get_assembled(recipe, catalogue),
-        ribbons=get_ribbon_fits(recipe.brief.service, catalogue) if recipe.brief.service else (),
+        checks=get_checks(build, money, taken),
+        cautions=get_cautions(taken),
+        assembled=get_assembled(taken),
+        ribbons=get_ribbon_fits(taken),
     )

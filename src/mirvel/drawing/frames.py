@@ -6,11 +6,11 @@ import numpy as np
 from markupsafe import Markup
 
 from mirvel.core.goods.container import Container, ContainerKind
+from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
 from mirvel.core.making.standing import FEET_SHARE
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import Bed
-from mirvel.core.working import Worked
 from mirvel.drawing.palette import FOAM, FOAM_EDGE, FOAM_IN_SHADE, INK, mix
 from mirvel.drawing.pieces import Brush, draw_stem
 from mirvel.drawing.svg import closed, join, path, smooth, tag
@@ -30,15 +30,15 @@ def is_face_on(eye: Eye) -> bool:
     return abs(eye.towards.z) > _FACE_ON
 
 
-def draw_frame(worked: Worked, brush: Brush, *, cut_open: bool = False) -> Markup:
+def draw_frame(build: Build, brush: Brush, *, cut_open: bool = False) -> Markup:
     """The frame and its foam, before its flowers."""
-    container, bed, eye = worked.container, worked.bed, brush.eye
+    container, bed, eye = build.container, build.bed, brush.eye
     if bed is None:
         return Markup()
     words = f"{container.name}, {'cut through' if cut_open else 'its foam'}"
     drawn = _draw_vine(container, eye) if container.kind is ContainerKind.VINE_WREATH else ""
     if cut_open:
-        drawn += _draw_section(worked, bed, brush)
+        drawn += _draw_section(build, bed, brush)
     elif is_face_on(eye):
         drawn += draw_outline(bed, eye, FOAM_IN_SHADE if eye.towards.z > 0 else _LINER)
     else:
@@ -75,7 +75,7 @@ def _draw_slab(
     return tag("path", d=closed(box), fill=fill, stroke=edge, stroke_width=0.8)
 
 
-def _draw_section(worked: Worked, bed: Bed, brush: Brush) -> Markup:
+def _draw_section(build: Build, bed: Bed, brush: Brush) -> Markup:
     """The foam where the cut goes through it, with the stems that stand near the cut."""
     eye, drawn = brush.eye, ""
     along = 0 if abs(eye.right.x) > abs(eye.right.y) and abs(eye.towards.x) < 0.5 else 1
@@ -85,12 +85,12 @@ def _draw_section(worked: Worked, bed: Bed, brush: Brush) -> Markup:
             low, high = ([eye.flatten(each.plus(Vec(0.0, 0.0, z))) for each in ends] for z in (bottom, top))
             drawn += tag("path", d=closed([*high, *reversed(low)]), fill=fill, stroke=FOAM_EDGE, stroke_width=0.8)
     return drawn + join(
-        draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in _get_near_cuts(worked, eye)
+        draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in _get_near_cuts(build, eye)
     )
 
 
-def _get_near_cuts(worked: Worked, eye: Eye) -> list[Cut]:
-    near = [cut for cut in worked.cuts if abs(eye.get_nearness(cut.place.start)) < CUT_CM]
+def _get_near_cuts(build: Build, eye: Eye) -> list[Cut]:
+    near = [cut for cut in build.cuts if abs(eye.get_nearness(cut.place.start)) < CUT_CM]
     return sorted(near, key=lambda cut: eye.get_nearness(cut.place.start))
 
 
@@ -146,33 +146,33 @@ def _draw_legs(container: Container, bed: Bed, eye: Eye) -> Markup:
     return tag("path", d=data, fill="none", stroke=_WIRE, stroke_width=3.0, stroke_linecap="round")
 
 
-def get_stand(worked: Worked) -> tuple[Vec, ...]:
+def get_stand(build: Build) -> tuple[Vec, ...]:
     """The top of the easel a piece hangs on, its two feet in front and the one behind; nothing without one."""
-    high = worked.stand_cm
-    if not high or not worked.sizing.form.hangs:
+    high = build.stand_cm
+    if not high or not build.sizing.form.hangs:
         return ()
-    ground = -worked.table_cm
-    back = (worked.bed.bottom_z if worked.bed else 0.0) - _BACK_CM - 0.5
+    ground = -build.table_cm
+    back = (build.bed.bottom_z if build.bed else 0.0) - _BACK_CM - 0.5
     before = [Vec(side * _SPREAD_SHARE * high, ground, back + FEET_SHARE * high * 0.4) for side in (-1.0, 1.0)]
     return Vec(0.0, ground + high, back), *before, Vec(0.0, ground, back - FEET_SHARE * high)
 
 
-def get_shown_below_cm(worked: Worked, *, broken: bool) -> float:
+def get_shown_below_cm(build: Build, *, broken: bool) -> float:
     """How far below its middle a piece is drawn: to the ground or, where its stand is broken off, to just below it."""
-    shown = _BROKEN_CM - worked.extent.bottom
-    return shown if broken and get_stand(worked) and worked.table_cm - shown > _BROKEN_CM else worked.table_cm
+    shown = _BROKEN_CM - build.extent.bottom
+    return shown if broken and get_stand(build) and build.table_cm - shown > _BROKEN_CM else build.table_cm
 
 
-def draw_stand(worked: Worked, eye: Eye, below_cm: float) -> Markup:
+def draw_stand(build: Build, eye: Eye, below_cm: float) -> Markup:
     """The easel a piece hangs on: two legs in front, one behind, a rest under the frame; drawn so far down, and broken
     off there where that is above the ground."""
-    stand, high = get_stand(worked), worked.stand_cm
+    stand, high = get_stand(build), build.stand_cm
     if not stand or eye.view is View.PLAN:
         return Markup()
-    share = (high - worked.table_cm + below_cm) / high
+    share = (high - build.table_cm + below_cm) / high
     top = stand[0]
     *feet, behind = (top.plus(foot.minus(top), share) for foot in stand[1:])
-    rest_y = max(worked.extent.bottom + 2.0, -worked.container.halves_cm[1])
+    rest_y = max(build.extent.bottom + 2.0, -build.container.halves_cm[1])
     at_rest = (top.y - rest_y) / (share * high)
     rests = [top.plus(foot.minus(top), at_rest) for foot in feet]
     data = path("M", *eye.flatten(top), "L", *eye.flatten(behind))

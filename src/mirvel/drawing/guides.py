@@ -7,10 +7,10 @@ from markupsafe import Markup
 
 from mirvel.core.forms.form import Guide
 from mirvel.core.forms.kinds.cross import get_crossing
+from mirvel.core.making.build import Build
 from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import CM_PER_INCH, LengthUnit
 from mirvel.core.vessels.bricks import USUAL_BAR_CM
-from mirvel.core.working import Worked
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
 from mirvel.drawing.svg import join, path, tag, text
 from mirvel.drawing.view import Eye, View
@@ -19,27 +19,27 @@ _ARM_STEP_CM = {LengthUnit.CM: 10.0, LengthUnit.INCH: 4 * CM_PER_INCH}
 _BESIDE_CM = 1.2
 
 
-def draw_guide(worked: Worked, eye: Eye, size: float) -> Markup:
+def draw_guide(build: Build, eye: Eye, size: float) -> Markup:
     """The guide of a form that is not found by the clock; nothing for one that is. From the front its lines go without
     the words, which stand beside the plan."""
-    guide = worked.sizing.form.guide
+    guide = build.sizing.form.guide
     if guide is Guide.ARMS:
-        drawn = join(_draw_arms(worked, eye, size))
+        drawn = join(_draw_arms(build, eye, size))
     elif guide is Guide.THIRDS_UP:
-        drawn = join(_draw_thirds(worked, eye, size, along=False))
+        drawn = join(_draw_thirds(build, eye, size, along=False))
     elif guide is Guide.THIRDS_ALONG:
-        drawn = join(_draw_thirds(worked, eye, size, along=True))
+        drawn = join(_draw_thirds(build, eye, size, along=True))
     else:
         return Markup()
     return tag("g", drawn, class_="guide", font_family=NUMERALS, fill=INK)
 
 
-def _draw_arms(worked: Worked, eye: Eye, size: float) -> Iterator[str]:
+def _draw_arms(build: Build, eye: Eye, size: float) -> Iterator[str]:
     """Marks along each arm at steps from the middle of the crossing, their distances beside them."""
-    frame, unit = worked.sizing.frame, worked.rules.unit
+    frame, unit = build.sizing.frame, build.rules.unit
     middle = Vec(0.0, get_crossing(frame), 0.0)
     step, per = _ARM_STEP_CM[unit], 1.0 if unit is LengthUnit.CM else CM_PER_INCH
-    bar = worked.container.bar_cm or USUAL_BAR_CM
+    bar = build.container.bar_cm or USUAL_BAR_CM
     out = bar / 2 + frame.half_width_cm - frame.mouth_half_cm + _BESIDE_CM
     upper = frame.mouth_half_depth_cm - middle.y
     lower = 2 * frame.mouth_half_depth_cm - upper
@@ -59,9 +59,9 @@ def _draw_arms(worked: Worked, eye: Eye, size: float) -> Iterator[str]:
             yield text(label, x3, y3 + size * (0.8 if way.x else 0.33), size * 0.85, text_anchor=anchor)
 
 
-def _draw_thirds(worked: Worked, eye: Eye, size: float, *, along: bool) -> Iterator[str]:
+def _draw_thirds(build: Build, eye: Eye, size: float, *, along: bool) -> Iterator[str]:
     """Two dashed lines that part a spray in thirds, by its length as it hangs or lies."""
-    frame = worked.sizing.frame
+    frame = build.sizing.frame
     if along:
         cuts = [Vec(side * frame.half_width_cm / 3, 0.0, 0.0) for side in (-1, 1)]
         reach = Vec(0.0, frame.half_depth_cm + 2.0, 0.0)

@@ -5,10 +5,10 @@ import math
 from markupsafe import Markup
 
 from mirvel.core.goods.facts import HeadForm
+from mirvel.core.making.build import Build
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.hollows import get_inside
-from mirvel.core.working import Worked
 from mirvel.drawing.palette import get_tones
 from mirvel.drawing.pieces import Brush, get_title
 from mirvel.drawing.svg import closed, join, path, tag
@@ -17,14 +17,14 @@ _TURNS = 0.9  # how far round the glass a blade swirls
 _POINTS = 20
 
 
-def draw_inside(worked: Worked, brush: Brush, vessel: int, *, near: bool) -> Markup:
+def draw_inside(build: Build, brush: Brush, vessel: int, *, near: bool) -> Markup:
     """All pieces of one vessel that lie within the glass, the far ones first."""
-    places = [place for place in worked.places if place.is_inside and place.vessel == vessel]
+    places = [place for place in build.places if place.is_inside and place.vessel == vessel]
     ordered = sorted(places, key=lambda place: brush.eye.get_nearness(place.tip))
     return join(
         tag(
             "g",
-            tag("title", get_title(place, brush)) + draw(worked, place, brush),
+            tag("title", get_title(place, brush)) + draw(build, place, brush),
             data_entry=place.entry.id,
             data_piece=str(place.number),
         )
@@ -33,9 +33,9 @@ def draw_inside(worked: Worked, brush: Brush, vessel: int, *, near: bool) -> Mar
     )
 
 
-def _draw_swirl(worked: Worked, place: Place, brush: Brush) -> Markup:
+def _draw_swirl(build: Build, place: Place, brush: Brush) -> Markup:
     """A blade wound round the wall from the floor upwards."""
-    inside = get_inside(worked.container, place.vessel)
+    inside = get_inside(build.container, place.vessel)
     start, low = (
         math.atan2(place.tip.x - inside.middle_x, place.tip.y),
         inside.bottom_z * (0.25 + 0.06 * place.number % 0.6),
@@ -55,9 +55,9 @@ def _draw_swirl(worked: Worked, place: Place, brush: Brush) -> Markup:
     )
 
 
-def _draw_lining(worked: Worked, place: Place, brush: Brush) -> Markup:
+def _draw_lining(build: Build, place: Place, brush: Brush) -> Markup:
     """A broad leaf flat against the wall, as wide as it looks from the eye."""
-    inside = get_inside(worked.container, place.vessel)
+    inside = get_inside(build.container, place.vessel)
     turn = math.atan2(place.tip.x - inside.middle_x, place.tip.y)
     half_turn = min(1.1, place.head.width_cm / 2 / max(inside.top_half_cm, 1.0))
     edges: list[list[tuple[float, float]]] = []

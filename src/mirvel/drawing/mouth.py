@@ -4,11 +4,11 @@ from markupsafe import Markup
 
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics
+from mirvel.core.making.build import Build
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
 from mirvel.core.vessels.grids import get_strips
 from mirvel.core.vessels.hollows import get_foam
-from mirvel.core.working import Worked
 from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
 from mirvel.drawing.palette import FOAM_IN_SHADE, GLASS, GLAZE, INK
@@ -20,33 +20,33 @@ from mirvel.drawing.view import MM_PER_CM
 DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
 
 
-def draw_mouth(worked: Worked, brush: Brush) -> Markup:
+def draw_mouth(build: Build, brush: Brush) -> Markup:
     """The rim from above and what holds the stems in it."""
-    container = worked.container
+    container = build.container
     if container.kind is ContainerKind.HORN:
         return draw_horn(container, brush.eye)
     if has_bed(container):
-        return draw_frame(worked, brush)
+        return draw_frame(build, brush)
     drawn = []
     for middle in container.vessel_offsets:
         x, y = brush.eye.flatten(Vec(middle, 0.0, 0.0))
         half, mouth = container.rim_half_cm * MM_PER_CM, container.mouth_cm / 2 * MM_PER_CM
         drawn.append(draw_shape(x, y, half, GLASS if container.clear else GLAZE, container))
-        if worked.recipe.mechanics is Mechanics.FOAM:
-            foam = get_foam(container, worked.recipe.foam_above_rim_cm).top_half_cm * MM_PER_CM
+        if build.recipe.mechanics is Mechanics.FOAM:
+            foam = get_foam(container, build.recipe.foam_above_rim_cm).top_half_cm * MM_PER_CM
             drawn.append(draw_shape(x, y, foam, FOAM_IN_SHADE, container))
         else:
             drawn.append(draw_shape(x, y, mouth, DEPTHS, container))
-    if worked.recipe.mechanics is Mechanics.TAPE_GRID:
+    if build.recipe.mechanics is Mechanics.TAPE_GRID:
         drawn.append(draw_grid(container, brush))
     return join(drawn)
 
 
-def draw_handle_above(worked: Worked, brush: Brush) -> Markup:
+def draw_handle_above(build: Build, brush: Brush) -> Markup:
     """A basket's handle as seen from above, over everything."""
-    if worked.container.kind is not ContainerKind.BASKET:
+    if build.container.kind is not ContainerKind.BASKET:
         return Markup()
-    return draw_handle(worked.container, brush)
+    return draw_handle(build.container, brush)
 
 
 def draw_grid(container: Container, brush: Brush) -> Markup:

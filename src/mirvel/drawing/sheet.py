@@ -11,11 +11,11 @@ from markupsafe import Markup
 
 from mirvel.core.forms.form import Guide
 from mirvel.core.goods.container import ContainerKind
+from mirvel.core.making.build import Build
 from mirvel.core.placing.places import Place, get_extent
 from mirvel.core.space.vectors import UPRIGHT, Vec
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.beds import has_bed
-from mirvel.core.working import Worked
 from mirvel.drawing import mouth, vessel
 from mirvel.drawing.frames import draw_stand, get_shown_below_cm, get_stand, is_face_on
 from mirvel.drawing.guides import draw_guide
@@ -71,40 +71,40 @@ class Drawing:
         )
 
 
-def draw(worked: Worked, view: View, style: Style = Style()) -> Drawing:
+def draw(build: Build, view: View, style: Style = Style()) -> Drawing:
     """One view on its own, with its measures."""
-    symbols, style = Symbols(style.prefix), _get_lettered(worked, style, 0.026)
+    symbols, style = Symbols(style.prefix), _get_lettered(build, style, 0.026)
     if view is View.PLAN:
-        body, width, height = _draw_plan(worked, symbols, style)
+        body, width, height = _draw_plan(build, symbols, style)
     else:
-        body, width, height = _draw_elevation(worked, symbols, style, view)
-    return _finish(worked, symbols, style, body, width, height, name_view(view, style.hour))
+        body, width, height = _draw_elevation(build, symbols, style, view)
+    return _finish(build, symbols, style, body, width, height, name_view(view, style.hour))
 
 
-def draw_both(worked: Worked, style: Style = Style(), view: View = View.FRONT) -> Drawing:
+def draw_both(build: Build, style: Style = Style(), view: View = View.FRONT) -> Drawing:
     """An elevation (or section) above, the plan below, on one axis and to one scale."""
-    symbols, style = Symbols(style.prefix), _get_lettered(worked, style, 0.0165)
-    front, front_width, front_height = _draw_elevation(worked, symbols, style, view)
-    plan, plan_width, plan_height = _draw_plan(worked, symbols, style)
+    symbols, style = Symbols(style.prefix), _get_lettered(build, style, 0.0165)
+    front, front_width, front_height = _draw_elevation(build, symbols, style, view)
+    plan, plan_width, plan_height = _draw_plan(build, symbols, style)
     width = max(front_width, plan_width)
     shift = (width - front_width) / 2, (width - plan_width) / 2
     gap = 8.0
     body = tag("g", front, transform=f"translate({num(shift[0])} 0)")
     body += tag("g", plan, transform=f"translate({num(shift[1])} {num(front_height + gap)})")
     words = f"{name_view(view, style.hour)} and plan"
-    return _finish(worked, symbols, style, body, width, front_height + gap + plan_height, words)
+    return _finish(build, symbols, style, body, width, front_height + gap + plan_height, words)
 
 
-def draw_standing(worked: Worked, style: Style = Style()) -> Drawing:
+def draw_standing(build: Build, style: Style = Style()) -> Drawing:
     """The bare piece, its foot on the lower edge, for standing on a shelf beside others to one scale."""
-    symbols, eye = Symbols(style.prefix), get_eye(View.FRONT, style.hour, worked.sizing.form.pose)
-    left, right = _get_sides(worked, eye)
-    top = max(worked.extent.top, worked.overall_height_cm - worked.table_cm)
+    symbols, eye = Symbols(style.prefix), get_eye(View.FRONT, style.hour, build.sizing.form.pose)
+    left, right = _get_sides(build, eye)
+    top = max(build.extent.top, build.overall_height_cm - build.table_cm)
     eye = eye.placed((2 - left) * MM_PER_CM, top * MM_PER_CM + 10)
-    body = _draw_piece(worked, symbols, eye, worked.table_cm, titled=False)
-    height = eye.origin_y + worked.table_cm * MM_PER_CM
+    body = _draw_piece(build, symbols, eye, build.table_cm, titled=False)
+    height = eye.origin_y + build.table_cm * MM_PER_CM
     return _finish(
-        worked, symbols, style, body, (right - left + 4) * MM_PER_CM, height, name_view(View.FRONT, style.hour)
+        build, symbols, style, body, (right - left + 4) * MM_PER_CM, height, name_view(View.FRONT, style.hour)
     )
 
 
@@ -115,95 +115,93 @@ def name_view(view: View, hour: float) -> str:
     return {FRONT_HOUR: "front", BACK_HOUR: "back"}.get(hour, f"from {hour:g} o’clock")
 
 
-def _get_sides(worked: Worked, eye: Eye) -> tuple[float, float]:
+def _get_sides(build: Build, eye: Eye) -> tuple[float, float]:
     """How far the piece reaches left and right in a view, its container included, cm."""
-    container = worked.container
-    found = get_extent(worked.places, container.halves_cm, eye.pose)
+    container = build.container
+    found = get_extent(build.places, container.halves_cm, eye.pose)
     if container.kind is ContainerKind.HORN:
         tail = Vec(0.0, 0.0, -0.85 * container.base_cm).dot(eye.right)
         return min(found.left, tail), max(found.right, tail)
     return found.left, found.right
 
 
-def _get_lettered(worked: Worked, style: Style, share: float) -> Style:
+def _get_lettered(build: Build, style: Style, share: float) -> Style:
     """The style with its text size settled: a share of the piece's height and depth, so that print sizes agree."""
     if style.text_mm:
         return style
-    flat = worked.bench_extent
+    flat = build.bench_extent
     plan = 2 * max(-flat.left, flat.right, flat.back, -flat.front)
-    high = worked.overall_height_cm - worked.table_cm + get_shown_below_cm(worked, broken=style.broken)
+    high = build.overall_height_cm - build.table_cm + get_shown_below_cm(build, broken=style.broken)
     return replace(style, text_mm=round((high + plan) * MM_PER_CM * share + 2.0, 1))
 
 
-def _finish(
-    worked: Worked, symbols: Symbols, style: Style, body: str, width: float, height: float, what: str
-) -> Drawing:
-    unit = worked.rules.unit
-    counts = Counter(f"{place.material.name} {place.entry.colour}" for place in worked.places)
-    size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
+def _finish(build: Build, symbols: Symbols, style: Style, body: str, width: float, height: float, what: str) -> Drawing:
+    unit = build.rules.unit
+    counts = Counter(f"{place.material.name} {place.entry.colour}" for place in build.places)
+    size = f"{format_length(build.overall_height_cm, unit)} tall, {format_length(build.extent.width_cm, unit)} wide"
     pieces = ", ".join(f"{count} {name}" for name, count in counts.items()) or "no flowers yet"
     drawn = symbols.defs + body
     return Drawing(
         to_greys(drawn) if style.grey else drawn,
         width,
         height,
-        f"{worked.recipe.name}: {what}",
-        f"{size}, in {worked.container.name}: {pieces}.",
+        f"{build.recipe.name}: {what}",
+        f"{size}, in {build.container.name}: {pieces}.",
     )
 
 
-def _get_leaves_above(worked: Worked, eye: Eye) -> float:
+def _get_leaves_above(build: Build, eye: Eye) -> float:
     """How far the blades of leaves rise above the highest tip, cm: a lying branch is as wide as its leaves."""
-    top = worked.overall_height_cm - worked.table_cm
+    top = build.overall_height_cm - build.table_cm
     highest = top
-    for place in worked.places:
+    for place in build.places:
         if place.material.is_leaf and not place.is_inside:
             lying = 1 - abs(place.axis.dot(eye.up))
             highest = max(highest, place.tip.dot(eye.up) + 0.4 * place.head.width_cm * lying)
     return highest - top
 
 
-def _draw_elevation(worked: Worked, symbols: Symbols, style: Style, view: View) -> tuple[str, float, float]:
-    unit, size = worked.rules.unit, style.text_mm or 11.0
-    form = worked.sizing.form
+def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) -> tuple[str, float, float]:
+    unit, size = build.rules.unit, style.text_mm or 11.0
+    form = build.sizing.form
     # A hung frame is cut through from top to foot, and that is seen from its side.
     eye = get_eye(view, SIDE_HOUR if view is View.SECTION and form.hangs else style.hour, form.pose)
-    reach = _get_sides(worked, eye)
-    below = get_shown_below_cm(worked, broken=style.broken)
-    hidden = worked.table_cm - below
-    stand = [point.dot(eye.right) * (1 - hidden / worked.stand_cm) for point in get_stand(worked)]
+    reach = _get_sides(build, eye)
+    below = get_shown_below_cm(build, broken=style.broken)
+    hidden = build.table_cm - below
+    stand = [point.dot(eye.right) * (1 - hidden / build.stand_cm) for point in get_stand(build)]
     beside = max(0.0, reach[0] - min(stand, default=reach[0])), max(0.0, max(stand, default=reach[1]) - reach[1])
     left_margin, right_margin = size * 4.4 + beside[0] * MM_PER_CM, size * 4.6
-    headroom = _get_leaves_above(worked, eye) * MM_PER_CM
-    table = (worked.overall_height_cm - hidden) * MM_PER_CM + size * 2.2 + headroom
+    headroom = _get_leaves_above(build, eye) * MM_PER_CM
+    table = (build.overall_height_cm - hidden) * MM_PER_CM + size * 2.2 + headroom
     eye = eye.placed(left_margin - reach[0] * MM_PER_CM, table - below * MM_PER_CM)
     left, right = left_margin, eye.origin_x + reach[1] * MM_PER_CM
     clear = right + beside[1] * MM_PER_CM
     width = clear + right_margin
-    top = table - (worked.overall_height_cm - hidden) * MM_PER_CM
+    top = table - (build.overall_height_cm - hidden) * MM_PER_CM
     inner, outer = clear + size * 1.4, clear + size * 3.2
-    rim = eye.origin_y if worked.table_cm == worked.container.rim_height_cm else table
+    rim = eye.origin_y if build.table_cm == build.container.rim_height_cm else table
     high = top
     if form.hangs:  # the piece itself, on its stand
-        high, rim = (eye.origin_y - edge * MM_PER_CM for edge in (worked.extent.top, worked.extent.bottom))
+        high, rim = (eye.origin_y - edge * MM_PER_CM for edge in (build.extent.top, build.extent.bottom))
     guides = path("M", right + 4, top, "L", outer + 4, top, "M", right + 4, rim, "L", inner + 4, rim)
     body = (
-        (_draw_ground(table, size, width) if not hidden else _say_rest(worked, size, left, right, table))
+        (_draw_ground(table, size, width) if not hidden else _say_rest(build, size, left, right, table))
         + draw_ruler(
             left - beside[0] * MM_PER_CM - size * 1.1,
             table + hidden * MM_PER_CM,
-            worked.overall_height_cm,
+            build.overall_height_cm,
             unit,
             size,
             hidden,
         )
         + tag("path", d=guides, stroke=INK, stroke_width=0.35, stroke_dasharray="2 2")
         + (draw_upright(inner, high, rim, (rim - high) / MM_PER_CM, unit, size, "above-rim") if rim < table else "")
-        + (draw_upright(outer, top, table, worked.overall_height_cm, unit, size, "height") if not hidden else "")
+        + (draw_upright(outer, top, table, build.overall_height_cm, unit, size, "height") if not hidden else "")
         + draw_level(table + size * (2.5 if hidden else 0.9), left, right, reach[1] - reach[0], unit, size, "width")
-        + _draw_piece(worked, symbols, eye, below, titled=True)
-        + (draw_guide(worked, eye, size) if form.hangs and is_face_on(eye) and eye.towards.z > 0 else "")
-        + (_draw_labels(worked, eye, style) if style.numbered or style.marked else "")
+        + _draw_piece(build, symbols, eye, below, titled=True)
+        + (draw_guide(build, eye, size) if form.hangs and is_face_on(eye) and eye.towards.z > 0 else "")
+        + (_draw_labels(build, eye, style) if style.numbered or style.marked else "")
     )
     return tag("g", body, class_="front", data_view=eye.view.value), width, table + size * (4.2 if hidden else 2.6)
 
@@ -212,21 +210,21 @@ def _draw_ground(table: float, size: float, width: float) -> Markup:
     return tag("path", d=path("M", size * 2.6, table, "L", width, table), stroke=INK, stroke_width=1.3)
 
 
-def _say_rest(worked: Worked, size: float, left: float, right: float, table: float) -> Markup:
+def _say_rest(build: Build, size: float, left: float, right: float, table: float) -> Markup:
     """What the part of a stand that is not drawn adds."""
-    words = f"{format_length(worked.overall_height_cm, worked.rules.unit)} over all, on its stand"
+    words = f"{format_length(build.overall_height_cm, build.rules.unit)} over all, on its stand"
     return text(
         words, (left + right) / 2, table + size * 1.6, size * 0.85, text_anchor="middle", font_family=NUMERALS, fill=INK
     )
 
 
-def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool) -> Markup:
+def _draw_piece(build: Build, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool) -> Markup:
     """Far side first; what hangs behind the rim, the container and its stems, then everything in front. Cut open,
     what stands before the cut is left out. A stand is drawn so far below the piece's middle."""
-    brush = _get_brush(worked, symbols, eye)
-    shown = [place for place in worked.places if not place.is_inside]
+    brush = _get_brush(build, symbols, eye)
+    shown = [place for place in build.places if not place.is_inside]
     order = sorted(shown, key=lambda place: _get_nearness(place, eye))
-    edge = _get_edge(worked, eye)
+    edge = _get_edge(build, eye)
     behind = [place for place in order if eye.get_nearness(place.tip) < edge]
     before = [place for place in order if eye.get_nearness(place.tip) >= edge]
     cut_open = eye.view is View.SECTION
@@ -237,27 +235,27 @@ def _draw_piece(worked: Worked, symbols: Symbols, eye: Eye, below_cm: float, *, 
         stems = join(draw_stem(place.start, place.head_base, place, brush) for place in places)
         return stems + join(draw_piece(place, brush, titled=titled) for place in places)
 
-    body = vessel.draw_standing(worked, brush, cut_open=cut_open)
-    stand = draw_stand(worked, eye, below_cm)
+    body = vessel.draw_standing(build, brush, cut_open=cut_open)
+    stand = draw_stand(build, eye, below_cm)
     if edge > 0:
         return tag("g", drawn(behind) + body + stand, class_="piece")
-    return tag("g", stand + drawn(behind) + vessel.draw_foam_top(worked, brush) + body + drawn(before), class_="piece")
+    return tag("g", stand + drawn(behind) + vessel.draw_foam_top(build, brush) + body + drawn(before), class_="piece")
 
 
-def _get_edge(worked: Worked, eye: Eye) -> float:
+def _get_edge(build: Build, eye: Eye) -> float:
     """How near a piece has to be to be drawn before its container: at the rim; all of a horn's and a frame's are, but
     from behind none of a frame's."""
-    if has_bed(worked.container):
+    if has_bed(build.container):
         if eye.view is View.SECTION:
             return -_CUT_CM  # what stands behind the cut is behind the foam that is cut
         return 1000.0 if eye.towards.z < -0.5 else -1000.0
-    return -1000.0 if worked.container.kind is ContainerKind.HORN else -_SKIRT_CM
+    return -1000.0 if build.container.kind is ContainerKind.HORN else -_SKIRT_CM
 
 
-def _get_brush(worked: Worked, symbols: Symbols, eye: Eye) -> Brush:
-    depths = [eye.get_nearness(place.tip) for place in worked.places] or [0.0]
-    floor = math.inf if eye.view is View.PLAN else eye.origin_y + worked.table_cm * MM_PER_CM
-    say = worked.say_place if worked.sizing.form.locate else None
+def _get_brush(build: Build, symbols: Symbols, eye: Eye) -> Brush:
+    depths = [eye.get_nearness(place.tip) for place in build.places] or [0.0]
+    floor = math.inf if eye.view is View.PLAN else eye.origin_y + build.table_cm * MM_PER_CM
+    say = build.say_place if build.sizing.form.locate else None
     return Brush(eye, symbols, max(depths), min(depths), floor, say)
 
 
@@ -267,27 +265,27 @@ def _get_nearness(place: Place, eye: Eye) -> float:
     return eye.get_nearness(point) - (_GREENS_DEEPER_CM if place.material.is_leaf else 0.0)
 
 
-def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, float, float]:
-    form, extent, unit, size = worked.sizing.form, worked.bench_extent, worked.rules.unit, style.text_mm or 11.0
+def _draw_plan(build: Build, symbols: Symbols, style: Style) -> tuple[str, float, float]:
+    form, extent, unit, size = build.sizing.form, build.bench_extent, build.rules.unit, style.text_mm or 11.0
     eye = get_eye(View.PLAN, FRONT_HOUR, UPRIGHT if form.hangs else form.pose)
     reach = max(-extent.left, extent.right, extent.back, -extent.front) * MM_PER_CM
     clock = reach + size * 0.6
     margin = clock + 5 + size * 1.6
     eye = eye.placed(margin, margin)
-    brush = _get_brush(worked, symbols, eye)
+    brush = _get_brush(build, symbols, eye)
     order = sorted(
-        (place for place in worked.places if not place.is_inside), key=lambda place: _get_nearness(place, eye)
+        (place for place in build.places if not place.is_inside), key=lambda place: _get_nearness(place, eye)
     )
     pieces = join(draw_stem(place.start, place.head_base, place, brush) for place in order) + join(
         draw_piece(place, brush) for place in order
     )
-    labels = _draw_labels(worked, eye, style) if style.numbered or style.marked else ""
+    labels = _draw_labels(build, eye, style) if style.numbered or style.marked else ""
     body = (
         (draw_clock(eye.origin_x, eye.origin_y, clock, size) if form.guide is Guide.CLOCK else "")
-        + mouth.draw_mouth(worked, brush)
+        + mouth.draw_mouth(build, brush)
         + tag("g", pieces, class_="piece")
-        + mouth.draw_handle_above(worked, brush)
-        + draw_guide(worked, eye, size)
+        + mouth.draw_handle_above(build, brush)
+        + draw_guide(build, eye, size)
         + labels
         + text(
             "foot" if form.hangs else "front",
@@ -302,34 +300,34 @@ def _draw_plan(worked: Worked, symbols: Symbols, style: Style) -> tuple[str, flo
     level = 2 * margin + size * 1.1
     left, right = eye.origin_x + extent.left * MM_PER_CM, eye.origin_x + extent.right * MM_PER_CM
     body += draw_level(level, left, right, extent.width_cm, unit, size, "width")
-    if worked.bed:
-        frame, wide, high = _draw_frame_size(worked, eye, size, (2 * margin, level + size * 2.1))
+    if build.bed:
+        frame, wide, high = _draw_frame_size(build, eye, size, (2 * margin, level + size * 2.1))
         return tag("g", body + frame, class_="plan", data_view=eye.view.value), 2 * margin + wide, level + high
     return tag("g", body, class_="plan", data_view=eye.view.value), 2 * margin, level + size * 1.7
 
 
-def _draw_frame_size(worked: Worked, eye: Eye, size: float, corner: tuple[float, float]) -> tuple[str, float, float]:
+def _draw_frame_size(build: Build, eye: Eye, size: float, corner: tuple[float, float]) -> tuple[str, float, float]:
     """Dimension lines of the bare frame (a wreath's vine, the foam of others) below and beside a plan, and the width
     and height they add to it."""
-    unit, half = worked.rules.unit, worked.container.mouth_cm / 2
+    unit, half = build.rules.unit, build.container.mouth_cm / 2
     west, east, south, north = -half, half, -half, half
-    if worked.bed and worked.container.kind is not ContainerKind.VINE_WREATH:
-        west, east, south, north = worked.bed.outline.box
+    if build.bed and build.container.kind is not ContainerKind.VINE_WREATH:
+        west, east, south, north = build.bed.outline.box
     (x1, y1), (x2, y2) = eye.flatten(Vec(west, north, 0.0)), eye.flatten(Vec(east, south, 0.0))
     across = draw_level(corner[1], x1, x2, east - west, unit, size, "frame-width")
     upright = draw_upright(corner[0] + size, y1, y2, north - south, unit, size, "frame-height")
     return across + upright, size * 2.4, size * 3.8
 
 
-def _draw_labels(worked: Worked, eye: Eye, style: Style) -> Markup:
+def _draw_labels(build: Build, eye: Eye, style: Style) -> Markup:
     """The entry's line number (or its mark) on each piece, on a spot of paper so that it reads on any colour; from the
     side on those that face the eye, as far as the numbers have room."""
     size = style.text_mm or 11.0
-    lines = {entry.id: number for number, entry in enumerate(worked.recipe.entries, 1)}
+    lines = {entry.id: number for number, entry in enumerate(build.recipe.entries, 1)}
     from_above = eye.view is View.PLAN
     drawn: list[str] = []
     spots: list[tuple[float, float]] = []
-    for place in sorted(worked.places, key=lambda place: -eye.get_nearness(place.tip)):
+    for place in sorted(build.places, key=lambda place: -eye.get_nearness(place.tip)):
         x, y = eye.flatten(place.tip.plus(place.axis, -2.0) if place.material.is_axial else place.tip)
         crowded = any(math.hypot(x - a, y - b) < size * 1.3 for a, b in spots)
         if not from_above and (eye.get_nearness(place.tip) < 0 or place.is_inside or crowded):

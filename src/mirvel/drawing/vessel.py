@@ -7,11 +7,11 @@ from markupsafe import Markup
 
 from mirvel.core.goods.container import Container, ContainerKind
 from mirvel.core.goods.facts import Mechanics
+from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
 from mirvel.core.vessels.hollows import Hollow, get_foam, get_inside, get_pin_holder, get_water_depth_cm
-from mirvel.core.working import Worked
 from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
 from mirvel.drawing.inside import draw_inside
@@ -28,21 +28,21 @@ _WICKER, _WOOD, _TRAY, _RAFFIA, _METAL = "#cda873", "#c9b08a", "#77806f", "#c8a8
 _BODIES = {ContainerKind.BASKET: _WICKER, ContainerKind.FOAM_TRAY: _TRAY, ContainerKind.BOX: _WOOD}
 
 
-def draw_standing(worked: Worked, brush: Brush, *, cut_open: bool = False) -> Markup:
+def draw_standing(build: Build, brush: Brush, *, cut_open: bool = False) -> Markup:
     """The container standing on the table; in section behind glass, or cut open."""
-    container = worked.container
+    container = build.container
     if container.kind is ContainerKind.HORN:
         return draw_horn(container, brush.eye)
     if container.kind is ContainerKind.TIE:
-        return _draw_tied(worked, brush)
+        return _draw_tied(build, brush)
     if has_bed(container):
-        return draw_frame(worked, brush, cut_open=cut_open)
+        return draw_frame(build, brush, cut_open=cut_open)
     vessels = sorted(
         range(len(container.vessel_offsets)),
         key=lambda each: brush.eye.get_nearness(Vec(container.vessel_offsets[each], 0.0, 0.0)),
     )
     see_through = container.clear or cut_open
-    drawn = join((_draw_open if see_through else _draw_closed)(worked, brush, vessel) for vessel in vessels)
+    drawn = join((_draw_open if see_through else _draw_closed)(build, brush, vessel) for vessel in vessels)
     if container.kind is ContainerKind.BASKET:
         drawn += draw_handle(container, brush)
     words = "in section" if see_through else "hidden lines dashed"
@@ -61,9 +61,9 @@ def _trace(brush: Brush, middle_x: float, run: list[tuple[float, float]]) -> Poi
     return [*left, *right]
 
 
-def _get_outlines(worked: Worked, brush: Brush, vessel: int) -> tuple[Points, Points, Points]:
+def _get_outlines(build: Build, brush: Brush, vessel: int) -> tuple[Points, Points, Points]:
     """Outer outline, inner outline and water of one vessel, as they look from the eye."""
-    container, inside = worked.container, get_inside(worked.container, vessel)
+    container, inside = build.container, get_inside(build.container, vessel)
     broad, middle = _get_breadth(container, brush), container.vessel_offsets[vessel]
     profile = get_profile(container)
     outer = [(half * broad, z) for half, z in profile]
@@ -74,25 +74,22 @@ def _get_outlines(worked: Worked, brush: Brush, vessel: int) -> tuple[Points, Po
     return _trace(brush, middle, outer), _trace(brush, middle, inner), _trace(brush, middle, wet)
 
 
-def _draw_open(worked: Worked, brush: Brush, vessel: int) -> Markup:
-    container, mechanics = worked.container, worked.recipe.mechanics
-    outer, inner, wet = _get_outlines(worked, brush, vessel)
+def _draw_open(build: Build, brush: Brush, vessel: int) -> Markup:
+    container, mechanics = build.container, build.recipe.mechanics
+    outer, inner, wet = _get_outlines(build, brush, vessel)
     body = GLASS if container.clear else mix(_BODIES.get(container.kind, GLAZE), INK, 0.22)
     has_water = container.water_ml > 0
     parts = [
         tag("path", d=closed(outer), fill=body, stroke="none"),
         "" if container.clear else tag("path", d=closed(inner), fill="#f1ecdf"),
         tag("path", d=closed(wet), fill=mix(WATER, GLASS, 0.35)) if has_water else "",
-        *(
-            draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True)
-            for cut in _get_cuts(worked, brush, vessel)
-        ),
+        *(draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in _get_cuts(build, brush, vessel)),
     ]
     if mechanics is Mechanics.FOAM:
-        parts.insert(3, _draw_block(get_foam(container, worked.recipe.foam_above_rim_cm), container, brush, "0.75"))
+        parts.insert(3, _draw_block(get_foam(container, build.recipe.foam_above_rim_cm), container, brush, "0.75"))
     if mechanics is Mechanics.PIN_HOLDER:
         parts.append(_draw_pins(container, brush))
-    parts.append(draw_inside(worked, brush, vessel, near=True))
+    parts.append(draw_inside(build, brush, vessel, near=True))
     if has_water:
         (x1, y1), (x2, _) = wet[0], wet[-1]
         parts += [
@@ -109,9 +106,9 @@ def _draw_open(worked: Worked, brush: Brush, vessel: int) -> Markup:
     return join(parts)
 
 
-def _draw_closed(worked: Worked, brush: Brush, vessel: int) -> Markup:
-    container = worked.container
-    outer, inner, _ = _get_outlines(worked, brush, vessel)
+def _draw_closed(build: Build, brush: Brush, vessel: int) -> Markup:
+    container = build.container
+    outer, inner, _ = _get_outlines(build, brush, vessel)
     colour = _BODIES.get(container.kind, GLAZE)
     hidden = mix(colour, INK, 0.45)
     (left, rim), (right, _) = outer[0], outer[-1]
@@ -127,19 +124,17 @@ def _draw_closed(worked: Worked, brush: Brush, vessel: int) -> Markup:
         _draw_edges(container, brush, vessel, hidden),
         tag("path", d=closed(inner), fill="none", stroke=hidden, stroke_width=0.7, stroke_dasharray=_DASH),
     ]
-    ends = [
-        (brush.eye.flatten(cut.place.start), brush.eye.flatten(cut.end)) for cut in _get_cuts(worked, brush, vessel)
-    ]
+    ends = [(brush.eye.flatten(cut.place.start), brush.eye.flatten(cut.end)) for cut in _get_cuts(build, brush, vessel)]
     data = "".join(path("M", *start, "L", *end) for start, end in ends)
     parts.append(tag("path", d=data, fill="none", stroke=hidden, stroke_width=0.6, stroke_dasharray="2 2"))
-    if worked.recipe.mechanics is Mechanics.PIN_HOLDER:
+    if build.recipe.mechanics is Mechanics.PIN_HOLDER:
         parts.append(_draw_pins(container, brush, dashed=True))
     return join(parts)
 
 
-def _get_cuts(worked: Worked, brush: Brush, vessel: int) -> list[Cut]:
+def _get_cuts(build: Build, brush: Brush, vessel: int) -> list[Cut]:
     """The stems of one vessel, far ones first; what lies against the glass is drawn apart."""
-    cuts = [cut for cut in worked.cuts if cut.place.vessel == vessel and not cut.place.is_inside]
+    cuts = [cut for cut in build.cuts if cut.place.vessel == vessel and not cut.place.is_inside]
     return sorted(cuts, key=lambda cut: brush.eye.get_nearness(cut.place.start.plus(cut.end)))
 
 
@@ -242,13 +237,13 @@ def _draw_block(
     )
 
 
-def draw_foam_top(worked: Worked, brush: Brush) -> Markup:
+def draw_foam_top(build: Build, brush: Brush) -> Markup:
     """The part of the foam that stands above the rim, behind the flowers."""
-    lies = worked.container.kind is ContainerKind.HORN
-    if worked.recipe.mechanics is not Mechanics.FOAM or lies or has_bed(worked.container):
+    lies = build.container.kind is ContainerKind.HORN
+    if build.recipe.mechanics is not Mechanics.FOAM or lies or has_bed(build.container):
         return Markup()
-    foam = get_foam(worked.container, worked.recipe.foam_above_rim_cm)
-    return _draw_block(foam, worked.container, brush, "1", 0.0, fill=FOAM_IN_SHADE)
+    foam = get_foam(build.container, build.recipe.foam_above_rim_cm)
+    return _draw_block(foam, build.container, brush, "1", 0.0, fill=FOAM_IN_SHADE)
 
 
 def _draw_pins(container: Container, brush: Brush, *, dashed: bool = False) -> Markup:
@@ -272,17 +267,17 @@ def _draw_tape(outer: Points) -> Markup:
     return tag("path", d=closed(band), fill="#ffffff", opacity="0.45", stroke=FAINT_INK, stroke_width=0.4)
 
 
-def _draw_tied(worked: Worked, brush: Brush) -> Markup:
+def _draw_tied(build: Build, brush: Brush) -> Markup:
     """A tied bunch below its tie: the stems splayed and cut level, raffia round the binding point."""
-    stems = join(draw_stem(cut.place.start, cut.end, cut.place, brush) for cut in _get_cuts(worked, brush, 0))
-    half = get_profile(worked.container)[0][0] * MM_PER_CM
+    stems = join(draw_stem(cut.place.start, cut.end, cut.place, brush) for cut in _get_cuts(build, brush, 0))
+    half = get_profile(build.container)[0][0] * MM_PER_CM
     x, y = brush.eye.flatten(Vec(0.0, 0.0, 0.0))
     band = [(x - half, y - 6), (x + half, y - 6), (x + half, y + 7), (x - half, y + 7)]
     wraps = "".join(path("M", x - half, y - 6 + step * 3.2, "L", x + half, y - 4.5 + step * 3.2) for step in range(4))
     tails = path("M", x - 2, y + 6, "q", -9, 14, -5, 34, "M", x + 3, y + 6, "q", 8, 16, 12, 29)
     return tag(
         "g",
-        tag("title", f"{worked.container.name}: binding point")
+        tag("title", f"{build.container.name}: binding point")
         + stems
         + tag("path", d=tails, fill="none", stroke=mix(_RAFFIA, INK, 0.15), stroke_width=2.4)
         + tag("path", d=closed(band), fill=_RAFFIA, stroke=INK, stroke_width=0.9)

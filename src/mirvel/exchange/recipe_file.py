@@ -10,8 +10,8 @@ from pydantic import Field, ValidationError
 
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.pricing.stems import get_used_goods
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.fact import Fact
 from mirvel.core.values.problems import BadInput, Problem, get_problems
 from mirvel.core.working import Worked, work_out
@@ -45,7 +45,7 @@ class RecipeFile(Recipe):
 def write_recipe_file(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, *, taken_on: date) -> str:
     """The file's text: only the goods the recipe uses go along, and what the shop names as substitutes for them. Raises
     UnknownGoods."""
-    used = get_used_goods(recipe, catalogue)
+    used = take(recipe, catalogue).as_catalogue()
     named = {slug for material in used.materials.values() for slug in material.substitutes}
     substitutes = {slug: catalogue.materials[slug] for slug in sorted(named) if slug in catalogue.materials}
     goods = used.model_copy(update={"materials": {**substitutes, **used.materials}})

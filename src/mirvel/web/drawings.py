@@ -10,6 +10,6 @@ _PX_PER_MM = 0.62
 
 def draw_beside(worked: Worked, prefix: str, px_per_mm: float = _PX_PER_MM) -> Markup:
     """One piece on its foot; the prefix keeps the ids of several on one page apart."""
-    drawing = draw_standing(worked, Style(prefix=prefix))
+    drawing = draw_standing(worked.build, Style(prefix=prefix))
     size = {"width": f"{drawing.width_mm * px_per_mm:.0f}", "height": f"{drawing.height_mm * px_per_mm:.0f}"}
     return drawing.to_svg(**size)

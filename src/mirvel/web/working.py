@@ -15,10 +15,10 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import get_build
-from mirvel.core.pricing.stems import get_used_goods
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.units import LengthUnit
-from mirvel.core.working import Worked, work_out_build
+from mirvel.core.working import Worked, finish
 from mirvel.store.documents import Unreadable
 from mirvel.web.requests import ShopHere
 
@@ -47,8 +47,8 @@ class Desk:
 
     def work_out(self, recipe: Recipe) -> Worked:
         """Raises UnknownGoods, BadInput."""
-        build = self.keep("build", recipe, lambda: get_build(recipe, self.catalogue, self.rules))
-        return self.keep_at_costs("worked", recipe, lambda: work_out_build(build, self.catalogue))
+        build = self.keep("build", recipe, lambda: get_build(take(recipe, self.catalogue), self.rules))
+        return self.keep_at_costs("worked", recipe, lambda: finish(build, take(recipe, self.catalogue)))
 
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
         """What ``make`` makes of a recipe, made once while the facts of its goods and the rules stay as they are.
@@ -57,10 +57,9 @@ class Desk:
 
     def _get_facts(self, recipe: Recipe) -> str:
         """A digest of all a recipe's goods but their costs."""
-        used, digest = get_used_goods(recipe, self.catalogue), sha256()
-        for kind in (used.materials, used.containers, used.hard_goods, used.assemblies):
-            for good in kind.values():
-                digest.update(good.model_dump_json(exclude={"cost"}).encode())
+        digest = sha256()
+        for good in take(recipe, self.catalogue).all_goods:
+            digest.update(good.model_dump_json(exclude={"cost"}).encode())
         return digest.hexdigest()
 
     def keep_at_costs(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:

@@ -19,18 +19,16 @@ class LevelCuts:
     at: tuple[str, ...] = ()
 
 
-def get_level_cuts(cuts: tuple[Cut, ...], worked: Build) -> tuple[LevelCuts, ...]:
+def get_level_cuts(cuts: tuple[Cut, ...], build: Build) -> tuple[LevelCuts, ...]:
     """Group the cuts of one entry; greens go all round, so that only flowers are told where."""
-    unit, found = worked.rules.unit, [(cut, worked.locate(cut.place)) for cut in cuts]
+    unit, found = build.rules.unit, [(cut, build.locate(cut.place)) for cut in cuts]
     names = sorted({located.group for _, located in found}, key=_get_order)
     groups = []
     for name in names:
         own = [(cut, located) for cut, located in found if located.group == name]
         lengths = sorted((round(cut.cut_cm, 4) for cut, _ in own), reverse=True)
         counted = tuple((length, lengths.count(length)) for length in dict.fromkeys(lengths))
-        told = worked.sizing.form.locate is not None and all(
-            cut.place.entry.role is not Role.GREENERY for cut, _ in own
-        )
+        told = build.sizing.form.locate is not None and all(cut.place.entry.role is not Role.GREENERY for cut, _ in own)
         at = sorted((located for _, located in own), key=_get_place_order) if told else []
         words = dict.fromkeys(say_within(located, unit) for located in at)
         groups.append(LevelCuts(name, counted, tuple(word for word in words if word)))

@@ -6,31 +6,31 @@ Places and cuts stay as they are made; what changes is how large each head is an
 from dataclasses import replace
 
 from mirvel.core.goods.heads import get_growth_cm, get_head
+from mirvel.core.making.build import Build
 from mirvel.core.placing.places import Place, get_extent
-from mirvel.core.working import Worked
 
 LAST_DAY = 14
 
 
-def get_on_day(worked: Worked, day: int) -> Worked:
+def get_on_day(build: Build, day: int) -> Build:
     """The piece as it looks so many days after it was made, 0 the day itself."""
-    places = tuple(_get_place_on_day(place, worked, day) for place in worked.places)
-    extent = get_extent(places, worked.container.halves_cm, worked.sizing.form.pose)
-    return replace(worked, places=places, extent=extent)
+    places = tuple(_get_place_on_day(place, build, day) for place in build.places)
+    extent = get_extent(places, build.container.halves_cm, build.sizing.form.pose)
+    return replace(build, places=places, extent=extent)
 
 
-def get_past(worked: Worked, day: int) -> tuple[tuple[str, int], ...]:
+def get_past(build: Build, day: int) -> tuple[tuple[str, int], ...]:
     """What is over by a day: (name, pieces) of every material whose longest life is behind it."""
     over: dict[str, int] = {}
-    for material in (place.material for place in worked.places):
+    for material in (place.material for place in build.places):
         if material.life_max_days is not None and day > material.life_max_days:
             over[material.name] = over.get(material.name, 0) + 1
     return tuple(over.items())
 
 
-def _get_place_on_day(place: Place, worked: Worked, day: int) -> Place:
+def _get_place_on_day(place: Place, build: Build, day: int) -> Place:
     """The same stem with its head as it is that day, grown along its own way."""
-    head = get_head(place.material, place.entry.piece, day, worked.rules.opening_at_delivery)
+    head = get_head(place.material, place.entry.piece, day, build.rules.opening_at_delivery)
     grown = get_growth_cm(place.material, day) - place.growth_cm
     if head == place.head and not grown:
         return place

@@ -53,13 +53,13 @@ def get_steps(worked: Worked) -> tuple[Step, ...]:
 
 
 def _get_set_up(worked: Worked) -> Step:
-    unit, container = worked.rules.unit, worked.container
+    unit, container = worked.rules.unit, worked.build.container
     liner = "Lay the liner in, so that nothing leaks. " if container.needs_liner else ""
-    if worked.bed:
+    if worked.build.bed:
         return Step("Set up", liner + _get_frame_set_up(worked))
     if worked.recipe.mechanics is Mechanics.FOAM:
         proud = format_length(worked.recipe.foam_above_rim_cm, unit)
-        bricks = f", {_say_bricks(worked.base.foam.bricks)} in all," if worked.base.foam else ""
+        bricks = f", {_say_bricks(worked.build.base.foam.bricks)} in all," if worked.build.base.foam else ""
         text = (
             f"Cut the foam for the {container.name}{bricks} to stand {proud} above the rim; float it until it has sunk "
             "by itself, tape it in. A hole is used once; never pull a stem back up."
@@ -80,7 +80,7 @@ def _get_set_up(worked: Worked) -> Step:
         depth = format_length(get_water_depth_cm(container), unit)
         grid = ""
         if worked.recipe.mechanics is Mechanics.TAPE_GRID:
-            tape = worked.base.grid
+            tape = worked.build.base.grid
             strips = f"{tape.strips_each_way} strips each way and " if tape else ""
             grid = f"Dry the rim and lay the tape grid, {strips}one strip round the edge. "
         if worked.recipe.mechanics is Mechanics.NETTING:
@@ -92,7 +92,7 @@ def _get_set_up(worked: Worked) -> Step:
 
 def _is_dry(worked: Worked) -> bool:
     """Whether nothing in a piece drinks."""
-    return worked.water.days is None
+    return worked.build.water.days is None
 
 
 def _say_bricks(bricks: Fraction) -> str:
@@ -102,9 +102,9 @@ def _say_bricks(bricks: Fraction) -> str:
 
 def _get_frame_set_up(worked: Worked) -> str:
     """Foam into the frame without a gap, wrapped, soaked, tied; depths across thin foam."""
-    container, unit, standing = worked.container, worked.rules.unit, worked.standing
+    container, unit, standing = worked.build.container, worked.rules.unit, worked.build.standing
     parts = []
-    for cut in worked.base.foam.cuts if worked.base.foam else ():
+    for cut in worked.build.base.foam.cuts if worked.build.base.foam else ():
         size = " × ".join(format_length(each, unit, with_unit=False) for each in cut.size_cm)
         runs = ", ".join(f"{count} in the {name}" for name, count in cut.runs)
         parts.append(
@@ -121,7 +121,7 @@ def _get_frame_set_up(worked: Worked) -> str:
         parts.append("The foam stays dry and is tied at two points.")
     if standing.ties:
         parts.append(f"Tie it to the stand at {', '.join(standing.ties)}; trim the ends and turn them in.")
-    deep = max((cut.inside_cm for cut in worked.cuts), default=0.0)
+    deep = max((cut.inside_cm for cut in worked.build.cuts), default=0.0)
     parts.append(
         f"Every stem goes in at an angle, {format_length(deep, unit)} at most, never through the back; a hole is used "
         "once."
@@ -151,10 +151,10 @@ def _get_break_down(worked: Worked) -> tuple[Step, ...]:
 
 
 def _get_placing(worked: Worked) -> tuple[Step, ...]:
-    delicate = {place.entry.id for place in worked.places if place.material.delicate}
-    how = _HOW | _HOW_ON_FRAMES if worked.bed else _HOW
+    delicate = {place.entry.id for place in worked.build.places if place.material.delicate}
+    how = _HOW | _HOW_ON_FRAMES if worked.build.bed else _HOW
     runs: list[tuple[bool, Role, list[Entry]]] = []
-    for entry in get_build_order(worked.recipe.entries, delicate, worked.sizing.form):
+    for entry in get_build_order(worked.recipe.entries, delicate, worked.build.sizing.form):
         key = (entry.id in delicate, entry.role)
         if entry.pieces and runs and runs[-1][:2] == key:
             runs[-1][2].append(entry)
@@ -179,19 +179,20 @@ def _get_ribbon(worked: Worked) -> tuple[Step, ...]:
 
 
 def _get_hand_over(worked: Worked) -> tuple[Step, ...]:
-    if not worked.timeline:
+    if not worked.build.timeline:
         return ()
-    times = "; ".join(f"{moment.at:%a %d %b %H:%M} {moment.what}" for moment in worked.timeline.moments)
-    return (Step("Times", f"{times}. {worked.timeline.days:.1f} days without refill."),)
+    times = "; ".join(f"{moment.at:%a %d %b %H:%M} {moment.what}" for moment in worked.build.timeline.moments)
+    return (Step("Times", f"{times}. {worked.build.timeline.days:.1f} days without refill."),)
 
 
 def _get_last_look(worked: Worked) -> Step:
     unit = worked.rules.unit
-    size = f"{format_length(worked.overall_height_cm, unit)} tall, {format_length(worked.extent.width_cm, unit)} wide"
+    high, wide = worked.build.overall_height_cm, worked.build.extent.width_cm
+    size = f"{format_length(high, unit)} tall, {format_length(wide, unit)} wide"
     sides = " Side pieces left over go back to stock." if any(pull.left_over for pull in worked.money.pulls) else ""
     count = f"Count {sum(entry.pieces for entry in worked.recipe.entries)} pieces; measure {size}."
-    if worked.sizing.form.hangs or worked.bed:
-        standing = worked.standing
+    if worked.build.sizing.form.hangs or worked.build.bed:
+        standing = worked.build.standing
         drain = f" Drain upright {standing.drain_minutes} minutes." if standing.drain_minutes else ""
         weight = f" It weighs about {standing.weight_g / 1000:.1f} kg."
         look = (

@@ -14,6 +14,7 @@ from mirvel.core.pricing.pricing import Money, get_money
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import to_cent
 
 _REASONS = 4
@@ -75,7 +76,7 @@ def describe(recipe: Recipe, problem: FitProblem, solved: Solved, catalogue: Cat
     cover = sum(line.footprint * solved.counts[line.id] for line in problem.lines)
     return Fitted(
         recipe=fitted,
-        money=get_money(fitted, catalogue, rules),
+        money=get_money(take(fitted, catalogue), rules),
         points=get_points(problem, solved.counts),
         bound=solved.bound,
         optimal=solved.optimal,

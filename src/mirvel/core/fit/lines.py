@@ -24,6 +24,7 @@ from mirvel.core.pricing.stems import get_demands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.fit_wishes import Aim, FitWishes
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput, Problem
 
 TEN_THOUSAND = 10_000
@@ -104,10 +105,9 @@ class FitProblem:
 
 def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> FitProblem:
     """The numbers of a recipe at its price point. Raises UnknownGoods, and BadInput where no money is left."""
-    container = catalogue.get_container(recipe.container)
-    fixed = recipe.model_copy(update={"entries": ()})
-    budget = _Budget(recipe, rules)
-    hard = get_hard_goods_cost(fixed, catalogue)
+    fixed = take(recipe.model_copy(update={"entries": ()}), catalogue)
+    container, budget = fixed.container, _Budget(recipe, rules)
+    hard = get_hard_goods_cost(fixed)
     whole = budget.get(hard, recipe.minutes) * TEN_THOUSAND
     money = int((whole * min(Decimal(1), rules.true_to)).to_integral_value(ROUND_FLOOR))  # a shop may keep some back
     if money <= 0:
@@ -238,19 +238,18 @@ def _draft(
     budget: _Budget,
     pools: _Pools,
 ) -> _Draft:
-    one = recipe.model_copy(update={"entries": (entry.model_copy(update={"pieces": 1}),)})
+    one = take(recipe.model_copy(update={"entries": (entry.model_copy(update={"pieces": 1}),)}), catalogue)
     needs = tuple(
         Need(
             pools.get_number(demand.material, demand.colour),
             demand.units,
             0 if demand.piece is PieceSize.LATERAL else demand.pieces,
         )
-        for demand in get_demands(one, catalogue)
+        for demand in get_demands(one)
     )
-    assembly = catalogue.assemblies.get(entry.material)
+    assembly, material = one.assemblies.get(entry.id), one.placed[entry.id]
     minutes = assembly.minutes if assembly else Decimal(0)
-    hard = catalogue.get_assembly_hard_cost(assembly, field=recipe.name_entry(slot)) if assembly else Decimal(0)
-    material = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(slot))
+    hard = sum((use.get_cost(good) for use, good in one.assembled_uses.get(entry.id, ())), Decimal(0))
     head = get_head(material, entry.piece, recipe.brief.days_to_viewing, rules.opening_at_delivery)
     return _Draft(
         entry=entry,

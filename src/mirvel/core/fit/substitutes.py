@@ -20,6 +20,7 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import Money, get_money
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 
 MOST_SHOWN = 8
 _FOAM = {Fitness.GOOD: 0.0, Fitness.FAIR: 0.2, Fitness.POOR: 0.7, Fitness.NO: 2.0}
@@ -190,12 +191,12 @@ def _get_substitute(like: _Likeness, asked: _Asked) -> Substitute:
         return recipe.change(entries=[fresh if each.id == entry.id else each for each in recipe.entries])
 
     swapped = swap(pieces)
-    money = get_money(swapped, asked.catalogue, asked.rules)
+    money = get_money(take(swapped, asked.catalogue), asked.rules)
     while money.room_left < 0 and pieces > 1:  # the money has the last word over the look
         pieces -= 1
         swapped = swap(pieces)
-        money = get_money(swapped, asked.catalogue, asked.rules)
+        money = get_money(take(swapped, asked.catalogue), asked.rules)
     off = like.difference
     seen = "no difference to see" if off < 2 else f"colour {off:.0f} off, where 2 is just seen"
-    spent = get_money(recipe, asked.catalogue, asked.rules).spent
+    spent = get_money(take(recipe, asked.catalogue), asked.rules).spent
     return Substitute(other, like.colour, pieces, off, money.spent - spent, (seen, *like.parts), swapped, money)

@@ -4,12 +4,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from mirvel.core.forms.kinds import FORMS
-from mirvel.core.goods.catalogue import Catalogue
-from mirvel.core.goods.container import Container, ContainerKind
+from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import Mechanics
-from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.hazards import HAZARDS
-from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import Taken
 from mirvel.core.vessels.beds import has_bed
 
 
@@ -41,61 +39,45 @@ _GLASS = "Glass: check the rim for chips before taping; carry a filled vase from
 _KNIFE = "Knife: cut away from the hand. Wash hands; cover cuts before touching vase water."
 
 
-def get_cautions(recipe: Recipe, catalogue: Catalogue) -> tuple[Caution, ...]:
-    """Every caution of a recipe once: tools, container, mechanics, hard goods, then each stem's hazards.
-
-    Raises UnknownGoods.
-    """
-    container = catalogue.get_container(recipe.container)
+def get_cautions(taken: Taken) -> tuple[Caution, ...]:
+    """Every caution of a recipe once: tools, container, mechanics, hard goods, then each stem's hazards."""
+    recipe, container = taken.recipe, taken.container
     found = [Caution("bench", _KNIFE)]
     if container.clear:
         found.append(Caution(container.name, _GLASS))
     if recipe.mechanics is Mechanics.FOAM:
         found.append(Caution("floral foam", _FOAM))
-    found += _get_frame_cautions(recipe, container, catalogue)
-    for good in _get_hard_goods(recipe, catalogue):
+    found += _get_frame_cautions(taken)
+    for good in taken.hard_goods:
         if good.caution and not (recipe.mechanics is Mechanics.FOAM and "foam" in good.slug):
             found.append(Caution(good.name, good.caution))
-    found += _get_stem_cautions(recipe, catalogue)
+    found += _get_stem_cautions(taken)
     return tuple(found)
 
 
-def _is_dry(recipe: Recipe, catalogue: Catalogue) -> bool:
+def _is_dry(taken: Taken) -> bool:
     """Whether none of its stems drinks, so that its foam is not soaked."""
-    placed = [entry for entry in recipe.entries if entry.pieces]
-    return bool(placed) and not any(
-        catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id)).drinks
-        for entry in placed
-    )
+    placed = [entry for entry in taken.recipe.entries if entry.pieces]
+    return bool(placed) and not any(taken.placed[entry.id].drinks for entry in placed)
 
 
-def _get_frame_cautions(recipe: Recipe, container: Container, catalogue: Catalogue) -> Iterator[Caution]:
+def _get_frame_cautions(taken: Taken) -> Iterator[Caution]:
     """What can fall, drip or harm where a frame stands, and what a family must not be hurt by."""
+    recipe, container = taken.recipe, taken.container
     if FORMS[recipe.form].hangs:
         yield Caution("stand", _FALLS)
     if container.kind in _BY_KIND:
         yield Caution(container.name, _BY_KIND[container.kind])
-    if has_bed(container) and not _is_dry(recipe, catalogue):
+    if has_bed(container) and not _is_dry(taken):
         yield Caution("soaked foam", _DRIPS)
     if recipe.brief.service:
         yield Caution("family", _FAMILY)
 
 
-def _get_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGood, ...]:
-    """Every hard good of a recipe once, those inside its assemblies too."""
-    uses = [(use.hard_good, f"hard good {number}") for number, use in enumerate(recipe.hard_goods, 1)]
-    for entry in recipe.entries:
-        assembly = catalogue.assemblies.get(entry.material)
-        if assembly and entry.pieces:
-            uses += [(use.hard_good, recipe.name_entry(entry.id)) for use in assembly.hard_goods]
-    goods = {slug: catalogue.get_hard_good(slug, field=field) for slug, field in uses}
-    return tuple(goods.values())
-
-
-def _get_stem_cautions(recipe: Recipe, catalogue: Catalogue) -> list[Caution]:
+def _get_stem_cautions(taken: Taken) -> list[Caution]:
     sources: dict[str, list[str]] = {}
-    for entry in recipe.entries:
-        material = catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
+    for entry in taken.recipe.entries:
+        material = taken.placed[entry.id]
         for hazard in material.hazards:
             names = sources.setdefault(hazard, [])
             if entry.pieces and material.name not in names:

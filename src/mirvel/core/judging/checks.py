@@ -1,19 +1,20 @@
 """Checks: what is wrong or worth knowing about a worked recipe, worst first, each with its measure and reason."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from enum import StrEnum
 
-from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Mechanics
+from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.judging.check import Check, Severity
+from mirvel.core.judging.service_checks import get_service_checks
 from mirvel.core.making.bases import BasePlan
+from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.size import SIGHT_LINE_CM, Sizing
 from mirvel.core.pricing.pricing import Money
-from mirvel.core.pricing.stems import get_used_goods
 from mirvel.core.recipe.recipe import Recipe, SizeMode
+from mirvel.core.recipe.taking import Taken
 from mirvel.core.values.money import to_cent
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.hollows import LEAST_IN_FOAM_CM
@@ -21,43 +22,20 @@ from mirvel.core.vessels.hollows import LEAST_IN_FOAM_CM
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
 
 
-class Severity(StrEnum):
-    STOP = "stop"
-    WARN = "warn"
-    NOTE = "note"
-
-
-@dataclass(frozen=True)
-class Check:
-    """One finding: what, how grave, and why or what to do."""
-
-    id: str
-    severity: Severity
-    title: str
-    reason: str
-
-
-def get_checks(
-    recipe: Recipe,
-    catalogue: Catalogue,
-    money: Money,
-    sizing: Sizing,
-    cuts: tuple[Cut, ...],
-    base: BasePlan,
-    rules: HouseRules,
-    others: tuple[Check, ...] = (),
-) -> tuple[Check, ...]:
-    """All findings and others found elsewhere, stops first, then warnings, then notes."""
+def get_checks(build: Build, money: Money, taken: Taken) -> tuple[Check, ...]:
+    """All findings: stops first, then warnings, then notes. ``taken`` is the recipe's goods as they are now, ``build``
+    what was made of their facts."""
+    recipe, sizing, cuts, rules = build.recipe, build.sizing, build.cuts, build.rules
     found = [
         *_check_money(money, rules),
         *_check_size(recipe, sizing, rules),
         *_check_fullness(sizing, rules),
         *_check_stems(cuts, rules),
         *_check_foam(recipe, cuts, rules),
-        *_check_goods(recipe, catalogue),
-        *_check_mouth(base),
+        *_check_goods(taken),
+        *_check_mouth(build.base),
         *_check_form(recipe, sizing, cuts),
-        *others,
+        *get_service_checks(build, taken),
     ]
     return tuple(sorted(found, key=lambda check: list(Severity).index(check.severity)))
 
@@ -190,19 +168,18 @@ def _check_form(recipe: Recipe, sizing: Sizing, cuts: tuple[Cut, ...]) -> Iterat
         yield Check("seen-from", Severity.NOTE, "Made for one side only", reason)
 
 
-def _check_goods(recipe: Recipe, catalogue: Catalogue) -> Iterator[Check]:
+def _check_goods(taken: Taken) -> Iterator[Check]:
     """Goods that are retired, charged twice, or made ahead too early."""
-    used = get_used_goods(recipe, catalogue)
-    goods = (used.materials, used.containers, used.hard_goods, used.assemblies)
-    for good in (good for kind in goods for good in kind.values() if good.retired):
+    recipe, goods = taken.recipe, taken.all_goods
+    for good in (good for good in goods if good.retired):
         reason = "The shop no longer uses it; what it cost last is reckoned. Swap it when you next touch this recipe."
         yield Check(f"retired-{good.slug}", Severity.NOTE, f"{good.name} is retired", reason)
-    for hard_good in used.hard_goods.values():
+    for hard_good in (good for good in goods if isinstance(good, HardGood)):
         if hard_good.same_as and hard_good.same_as == recipe.container:
             reason = "It is the container itself, which is charged already. Take it out of the hard goods."
             yield Check(f"twice-{hard_good.slug}", Severity.WARN, f"{hard_good.name} is charged twice", reason)
     hours = recipe.brief.days_to_viewing * 24
-    for assembly in used.assemblies.values():
+    for assembly in taken.assemblies.values():
         if assembly.shelf_life_hours < hours:
             reason = f"It keeps {assembly.shelf_life_hours} hours once made; the piece is looked at after {hours}."
             yield Check(f"keeps-{assembly.slug}", Severity.WARN, f"{assembly.name} will not last", reason)

@@ -3,14 +3,12 @@ balance, lifting, ties, water and life against the days promised, ribbon text, w
 
 from collections.abc import Iterator
 
-from mirvel.core.goods.catalogue import Catalogue
-from mirvel.core.house.rules import HouseRules
-from mirvel.core.judging.checks import Check, Severity
-from mirvel.core.making.build import Made
+from mirvel.core.judging.check import Check, Severity
+from mirvel.core.making.build import Build
 from mirvel.core.making.ribbon import get_ribbon_fits
 from mirvel.core.making.sight import Sight
 from mirvel.core.making.standing import TIES
-from mirvel.core.placing.finding import say_at
+from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
@@ -20,36 +18,36 @@ _NEARLY_ALL = 0.9  # of the foam: it is cut by eye
 MOST_FOAM_SEEN, MOST_GAPS = 0.25, 0.25  # shares, as reckoned; about half of it shows on a drawing (assumptions)
 
 
-def get_sympathy_checks(made: Made, catalogue: Catalogue, rules: HouseRules) -> tuple[Check, ...]:
-    """All of them. Raises UnknownGoods."""
+def get_service_checks(build: Build, taken: Taken) -> tuple[Check, ...]:
+    """All of them."""
     return (
-        *_check_cover(made, rules),
-        *_check_foam(made, catalogue),
-        *_check_standing(made, catalogue, rules),
-        *_check_lasting(made),
-        *_check_service(made, catalogue, rules),
+        *_check_cover(build),
+        *_check_foam(build, taken),
+        *_check_standing(build, taken),
+        *_check_lasting(build),
+        *_check_service(build, taken),
     )
 
 
-def _check_cover(made: Made, rules: HouseRules) -> Iterator[Check]:
+def _check_cover(build: Build) -> Iterator[Check]:
     """Foam between the flowers, on the surface or from a side it is seen from; and holes right through."""
-    if not made.places:
+    if not build.places:
         return
-    cover = made.cover
+    cover = build.cover
     if cover and (cover.closed < LEAST_CLOSED or cover.hole_cm2 > LARGEST_HOLE_CM2):
         reason = f"Flowers and leaves close {cover.closed * 100:.0f} % of the frame."
-        reason += _say_where("The largest gap is", cover.hole_at, made, rules)
+        reason += _say_where("The largest gap is", cover.hole_at, build)
         yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} Add pieces, or larger ones.")
-    elif made.sights:
-        worst = max(made.sights, key=lambda sight: sight.foam)
+    elif build.sights:
+        worst = max(build.sights, key=lambda sight: sight.foam)
         if worst.foam > MOST_FOAM_SEEN:
             reason = f"From {_name_side(worst.side)} about {worst.foam * 100:.0f} % of the foam is seen."
-            reason += _say_where("Most of it is", worst.foam_at, made, rules)
+            reason += _say_where("Most of it is", worst.foam_at, build)
             yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} Add greens low over its edge.")
-    worst = max(made.sights, key=lambda sight: sight.gaps, default=Sight(""))
+    worst = max(build.sights, key=lambda sight: sight.gaps, default=Sight(""))
     if worst.gaps > MOST_GAPS:
         reason = f"From {_name_side(worst.side)} the eye goes through about {worst.gaps * 100:.0f} % of it."
-        reason += _say_where("The middle of that is", worst.gaps_at, made, rules)
+        reason += _say_where("The middle of that is", worst.gaps_at, build)
         yield Check("gaps", Severity.WARN, "Holes", f"{reason} Add pieces, or draw it together.")
 
 
@@ -57,32 +55,28 @@ def _name_side(side: str) -> str:
     return side if side == "above" else f"the {side}"
 
 
-def _say_where(words: str, point: Vec | None, made: Made, rules: HouseRules) -> str:
-    return f" {words} at {say_at(point, made.sizing, rules.unit)}." if point else ""
+def _say_where(words: str, point: Vec | None, build: Build) -> str:
+    return f" {words} at {build.say_at(point)}." if point else ""
 
 
-def _check_foam(made: Made, catalogue: Catalogue) -> Iterator[Check]:
+def _check_foam(build: Build, taken: Taken) -> Iterator[Check]:
     """Less foam charged than the piece is made with."""
-    charged_ml = sum(
-        float(use.quantity) / use.divided_by * (catalogue.get_hard_good(use.hard_good, field="foam").foam_ml or 0.0)
-        for use in made.recipe.hard_goods
-    )
-    if charged_ml < made.foam_ml * _NEARLY_ALL:
-        takes, charged = get_bricks(made.foam_ml), charged_ml / BRICK_ML
+    charged_ml = sum(float(use.quantity) / use.divided_by * (good.foam_ml or 0.0) for use, good in taken.uses)
+    if charged_ml < build.foam_to_buy_ml * _NEARLY_ALL:
+        takes, charged = get_bricks(build.foam_to_buy_ml), charged_ml / BRICK_ML
         reason = f"It takes {takes} of a brick, and {charged:.2f} is among its hard goods. Charge the rest."
         yield Check("foam-charged", Severity.NOTE, "More foam than is charged", reason)
 
 
-def _check_standing(made: Made, catalogue: Catalogue, rules: HouseRules) -> Iterator[Check]:
-    standing = made.standing
-    if made.stand_cm and standing.tip_deg < rules.least_tip_deg:
+def _check_standing(build: Build, taken: Taken) -> Iterator[Check]:
+    standing, rules = build.standing, build.rules
+    if build.stand_cm and standing.tip_deg < rules.least_tip_deg:
         reason = (
             f"It falls when tipped by {standing.tip_deg:.0f}°. Use a wider stand, weight its feet or hang it lower."
         )
         yield Check("tips", Severity.WARN, "Top-heavy", reason)
-    if made.sizing.form.hangs and made.stand_cm:
-        uses = made.recipe.hard_goods
-        ties = sum(use.quantity for use in uses if catalogue.get_hard_good(use.hard_good, field="tie").is_tie)
+    if build.sizing.form.hangs and build.stand_cm:
+        ties = sum(use.quantity for use, good in taken.uses if good.is_tie)
         if ties < TIES:
             reason = f"A frame is tied to its stand in at least {TIES} places, the ends trimmed. Add ties."
             yield Check("ties", Severity.WARN, "Not tied enough", reason)
@@ -94,17 +88,17 @@ def _check_standing(made: Made, catalogue: Catalogue, rules: HouseRules) -> Iter
         yield Check("lift", Severity.NOTE, f"{people} people lift it", reason)
 
 
-def _check_lasting(made: Made) -> Iterator[Check]:
+def _check_lasting(build: Build) -> Iterator[Check]:
     """Water and life against the days the piece has to last once it has left."""
-    brief = made.recipe.brief
-    days = max(brief.promised_days, made.timeline.days if made.timeline else 0.0)
-    water = None if brief.refilled and made.timeline is None else made.water.days
+    brief = build.recipe.brief
+    days = max(brief.promised_days, build.timeline.days if build.timeline else 0.0)
+    water = None if brief.refilled and build.timeline is None else build.water.days
     if water is not None and water < days:
         reason = f"Nobody refills it for {days:.1f} days. Use more foam, fewer or smaller flowers, or arrange a refill."
         yield Check("dry", Severity.WARN, f"Water for {water:.1f} days", reason)
     short = {
         place.material.name: place.material.life_min_days
-        for place in made.places
+        for place in build.places
         if place.material.is_over_before(days)
     }
     if short:
@@ -113,11 +107,11 @@ def _check_lasting(made: Made) -> Iterator[Check]:
         yield Check("short-lived", Severity.WARN, "Flowers over too soon", reason)
 
 
-def _check_service(made: Made, catalogue: Catalogue, rules: HouseRules) -> Iterator[Check]:
-    service = made.recipe.brief.service
+def _check_service(build: Build, taken: Taken) -> Iterator[Check]:
+    service, rules = build.recipe.brief.service, build.rules
     if service is None:
         return
-    for fit in get_ribbon_fits(service, catalogue):
+    for fit in get_ribbon_fits(taken):
         if not fit.fits:
             over = format_length(fit.length_cm - fit.room_cm, rules.unit)
             reason = f"“{fit.text}” is {over} too long. Use a longer or narrower ribbon, or part it in two lines."

@@ -1,9 +1,10 @@
 """A recipe built: size, places, cuts and mechanics; all that follows from facts and rules, and from no cost."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 from mirvel.core.forms.locating import Located
-from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.forms.surface import Frame
 from mirvel.core.goods.container import Container
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
@@ -13,31 +14,15 @@ from mirvel.core.making.sight import Sight, get_looks, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import Timeline, get_timeline
 from mirvel.core.making.water import Water, get_water
-from mirvel.core.placing.finding import locate, say
-from mirvel.core.placing.holders import get_holder
+from mirvel.core.placing.finding import locate, say, say_at
 from mirvel.core.placing.places import Extent, Place, get_extent
 from mirvel.core.placing.placing import get_pieces, get_places
 from mirvel.core.placing.size import Sizing, get_sizing
 from mirvel.core.recipe.recipe import Density, Recipe
-from mirvel.core.space.vectors import UPRIGHT
+from mirvel.core.recipe.taking import Taken
+from mirvel.core.space.vectors import UPRIGHT, Vec
 from mirvel.core.values.units import get_step_cm
 from mirvel.core.vessels.beds import Bed
-
-
-@dataclass(frozen=True)
-class Made:
-    """What these checks look at; ``foam_ml`` is what of its foam has to be bought beside its container."""
-
-    recipe: Recipe
-    sizing: Sizing
-    places: tuple[Place, ...]
-    cover: Cover | None
-    sights: tuple[Sight, ...]
-    foam_ml: float
-    standing: Standing
-    stand_cm: float
-    water: Water
-    timeline: Timeline | None
 
 
 @dataclass(frozen=True)
@@ -76,32 +61,52 @@ class Build:
 
     def locate(self, place: Place) -> Located:
         """Where a piece goes, as it is found on the work."""
-        return locate(place, self.sizing, mirrored=self.recipe.arranging.mirrored)
+        return locate(place, self.sizing.form, self.frame)
 
     def say_place(self, place: Place) -> str:
         """The same in words, with lengths in the shop's unit."""
         return say(self.locate(place), self.rules.unit)
 
+    def say_at(self, point: Vec) -> str:
+        """Any point of the piece in the words its places have."""
+        return say_at(point, self.sizing.form, self.frame, self.rules.unit)
+
     @property
     def bed(self) -> Bed | None:
         """A frame's foam as this recipe lies in it."""
-        holder = get_holder(self.recipe, self.container, mirrored=self.recipe.arranging.mirrored)
-        return holder if isinstance(holder, Bed) else None
+        return self.frame.bed
 
     @property
+    def frame(self) -> Frame:
+        """The frame as it lies in the finished piece; ``sizing`` has it as the form is built, left and right not
+        exchanged."""
+        frame = self.sizing.frame
+        mirrored = frame.bed.mirrored if frame.bed and self.recipe.arranging.mirrored else frame.bed
+        return replace(frame, bed=mirrored)
+
+    @property
+    def foam_to_buy_ml(self) -> float:
+        """What of its foam has to be bought beside its container."""
+        return 0.0 if self.base.foam is None or self.container.foam_included else self.base.foam.volume_ml
+
+    def get_entry_cuts(self, entry_id: str) -> tuple[Cut, ...]:
+        """The cuts of one entry's pieces, in order."""
+        return tuple(cut for cut in self.cuts if cut.place.entry.id == entry_id)
+
+    @cached_property
     def standing(self) -> Standing:
         """What it weighs soaked, and how firmly it stands."""
         foam_g = self.base.foam.soaked_g if self.base.foam else 0.0
         pose = self.sizing.form.pose
         return get_standing(self.container, self.cuts, foam_g, self.stand_cm, pose, self.table_cm)
 
-    @property
+    @cached_property
     def water(self) -> Water:
         """The water it has without refill."""
         foam = self.base.foam.soaked_g / SOAKED_G_PER_ML if self.base.foam else 0.0
         return get_water(self.cuts, foam, self.container.water_ml)
 
-    @property
+    @cached_property
     def timeline(self) -> Timeline | None:
         """What is done when for its service, if its times are known."""
         service = self.recipe.brief.service
@@ -118,15 +123,15 @@ class Build:
         return get_extent(self.places, self.container.halves_cm, UPRIGHT)
 
 
-def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
-    """The part of the work that no cost decides. Raises UnknownGoods, BadInput."""
-    container = catalogue.get_container(recipe.container)
-    pieces = get_pieces(recipe, catalogue, rules)
+def get_build(taken: Taken, rules: HouseRules) -> Build:
+    """The part of the work that no cost decides. Raises BadInput when the size cannot be."""
+    recipe, container = taken.recipe, taken.container
+    pieces = get_pieces(taken, rules)
     footprints = sum(piece.head.footprint_cm2 for piece in pieces if not piece.material.is_leaf and not piece.zone)
     sizing = get_sizing(recipe, container, footprints, rules)
     places = get_places(pieces, recipe, container, sizing, rules)
     cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))
-    return Build(
+    build = Build(
         recipe=recipe,
         rules=rules,
         container=container,
@@ -135,10 +140,11 @@ def get_build(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
         extent=get_extent(places, container.halves_cm, sizing.form.pose),
         cuts=cuts,
         base=get_base_plan(recipe, container, cuts),
-        stand_cm=get_stand_cm(recipe, catalogue),
+        stand_cm=get_stand_cm(taken),
         cover=get_cover(places, sizing.surface) if sizing.form.covers_frame else None,
         sights=_get_sights(recipe, sizing, places),
     )
+    return _mirror(build) if recipe.arranging.mirrored else build
 
 
 def _get_sights(recipe: Recipe, sizing: Sizing, places: tuple[Place, ...]) -> tuple[Sight, ...]:
@@ -146,21 +152,20 @@ def _get_sights(recipe: Recipe, sizing: Sizing, places: tuple[Place, ...]) -> tu
     form = sizing.form
     if not form.covers or recipe.size.density is Density.AIRY:
         return ()
-    frame = sizing.frame
-    bed = frame.bed.mirrored if frame.bed and recipe.arranging.mirrored else frame.bed
-    return get_sights(places, sizing.surface, bed, get_looks(hangs=form.hangs, seen_from=recipe.brief.seen_from))
+    looks = get_looks(hangs=form.hangs, seen_from=recipe.brief.seen_from)
+    return get_sights(places, sizing.surface, sizing.frame.bed, looks)
 
 
-def _get_made(build: Build) -> Made:
-    return Made(
-        recipe=build.recipe,
-        sizing=build.sizing,
-        places=build.places,
-        cover=build.cover,
-        sights=build.sights,
-        foam_ml=0.0 if build.base.foam is None or build.container.foam_included else build.base.foam.volume_ml,
-        standing=build.standing,
-        stand_cm=build.stand_cm,
-        water=build.water,
-        timeline=build.timeline,
+def _mirror(build: Build) -> Build:
+    """The finished piece with left and right exchanged: its places, cuts and foam, and where on it things were found.
+    Done last, so that everything before is measured on the form as it is."""
+    cuts = tuple(cut.across(build.container.vessels) for cut in build.cuts)
+    places = tuple(cut.place for cut in cuts)
+    return replace(
+        build,
+        places=places,
+        extent=get_extent(places, build.container.halves_cm, build.sizing.form.pose),
+        cuts=cuts,
+        cover=build.cover.across() if build.cover else None,
+        sights=tuple(sight.across() for sight in build.sights),
     )

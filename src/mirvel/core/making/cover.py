@@ -4,7 +4,7 @@ The sites of a surface stand for equal shares of it. A bloom covers what lies wi
 or leaf what lies beside it along its length. What is under a bow or other token is hidden and does not count.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,6 +27,10 @@ class Cover:
     closed: float
     hole_cm2: float
     hole_at: Vec | None
+
+    def across(self) -> "Cover":
+        """The cover of the piece with left and right exchanged."""
+        return replace(self, hole_at=self.hole_at.across(-1.0) if self.hole_at else None)
 
 
 def get_cover(places: tuple[Place, ...], surface: Surface) -> Cover:

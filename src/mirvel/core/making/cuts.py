@@ -12,7 +12,7 @@ water, as long as it still ends that deep.
 Depths into foam are common practice with no published source; a ray stays 0.5 cm clear of its far side.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics
@@ -67,6 +67,10 @@ class Cut:
         will stand; negative is above the table."""
         return self.cut_cm - (container.rim_height_cm + self.above_rim_cm)
 
+    def across(self, vessels: int) -> "Cut":
+        """The cut of the place with left and right exchanged."""
+        return replace(self, place=self.place.across(vessels), end=self.end.across(-1.0))
+
     @property
     def is_too_long(self) -> bool:
         """Whether the stem as bought is too short for it."""
@@ -75,10 +79,7 @@ class Cut:
 
 def get_cuts(places: tuple[Place, ...], recipe: Recipe, container: Container, step_cm: float) -> tuple[Cut, ...]:
     """The cut of every place, in order."""
-    mirrored = recipe.arranging.mirrored
-    holders = [
-        get_holder(recipe, container, vessel, mirrored=mirrored) for vessel in range(len(container.vessel_offsets))
-    ]
+    holders = [get_holder(recipe, container, vessel) for vessel in range(len(container.vessel_offsets))]
     least_drop = get_least_drop_cm(container)
     cuts = []
     for place in places:

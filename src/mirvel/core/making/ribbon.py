@@ -7,8 +7,7 @@ what is drawn and printed. Kerning is not counted; it would make a line a little
 import unicodedata
 from dataclasses import dataclass
 
-from mirvel.core.goods.catalogue import Catalogue
-from mirvel.core.recipe.service import Service
+from mirvel.core.recipe.taking import Taken
 
 # fmt: off
 _BY_WIDTH = (
@@ -158,9 +157,9 @@ def fit_ribbon(text: str, ribbon_cm: float, width_cm: float) -> RibbonFit:
     return RibbonFit(text, measure_cm(text, capital), max(0.0, ribbon_cm - 2 * END_CM), capital)
 
 
-def get_ribbon_fits(service: Service, catalogue: Catalogue) -> tuple[RibbonFit, ...]:
-    """Every ribbon line on its ribbon; none where no ribbon with a width is chosen. Raises UnknownGoods."""
-    width = catalogue.get_hard_good(service.ribbon, field="ribbon").ribbon_cm if service.ribbon else None
-    if not width:
+def get_ribbon_fits(taken: Taken) -> tuple[RibbonFit, ...]:
+    """Every ribbon line of a service on its ribbon; none where no ribbon with a width is chosen."""
+    service, width = taken.recipe.brief.service, taken.ribbon.ribbon_cm if taken.ribbon else None
+    if not (service and width):
         return ()
     return tuple(fit_ribbon(line.text, service.ribbon_length_cm, width) for line in service.ribbon_lines)

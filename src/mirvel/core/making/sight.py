@@ -7,7 +7,7 @@ along it, as wide as it closes from there.
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -62,6 +62,12 @@ class Sight:
     foam_at: Vec | None = None
     gaps: float = 0.0
     gaps_at: Vec | None = None
+
+    def across(self) -> "Sight":
+        """What is seen of the piece with left and right exchanged."""
+        foam_at, gaps_at = (each.across(-1.0) if each else None for each in (self.foam_at, self.gaps_at))
+        side = {"left": "right", "right": "left"}.get(self.side, self.side)
+        return replace(self, side=side, foam_at=foam_at, gaps_at=gaps_at)
 
 
 def get_looks(*, hangs: bool, seen_from: SeenFrom) -> Mapping[str, Vec]:

@@ -8,11 +8,10 @@ every cm³ of stem and 0.35 g per cm² of head (assumptions of ours).
 import math
 from dataclasses import dataclass
 
-from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container, ContainerKind
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Extent
-from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Pose, Vec
 from mirvel.core.vessels.beds import get_bed, has_bed
 
@@ -26,13 +25,9 @@ TIE_EVERY_CM = 30.0
 DRAIN_MINUTES_PER_L = 10.0  # assumption
 
 
-def get_stand_cm(recipe: Recipe, catalogue: Catalogue) -> float:
-    """The height of the tallest stand among a recipe's hard goods; 0 without one. Raises UnknownGoods."""
-    goods = (
-        catalogue.get_hard_good(use.hard_good, field=f"hard good {number}")
-        for number, use in enumerate(recipe.hard_goods, 1)
-    )
-    return max((good.stand_cm or 0.0 for good in goods), default=0.0)
+def get_stand_cm(taken: Taken) -> float:
+    """The height of the tallest stand among a recipe's own hard goods; 0 without one."""
+    return max((good.stand_cm or 0.0 for _, good in taken.uses), default=0.0)
 
 
 def get_hang_cm(stand_cm: float, container: Container, extent: Extent) -> float:

@@ -1,33 +1,28 @@
 """Where a piece goes, in words a designer can find on the work: by the clock and the level, or, on a frame, by the arm
 and the distance from its middle, by thirds, by the hour and the face."""
 
-from dataclasses import replace
-
+from mirvel.core.forms.form import Form
 from mirvel.core.forms.locating import Located, name_hour
+from mirvel.core.forms.surface import Frame
 from mirvel.core.placing.places import Place
-from mirvel.core.placing.size import Sizing
 from mirvel.core.space.vectors import BANDS, Vec, get_level
 from mirvel.core.values.units import LengthUnit, format_length
 
 LEVELS_DOWN = ("crown", *(name for _, name in reversed(BANDS)))
 
 
-def locate(place: Place, sizing: Sizing, *, mirrored: bool = False) -> Located:
-    """Where a piece is on its form; ``mirrored`` where the recipe has left and right exchanged."""
-    form, frame = sizing.form, sizing.frame
+def locate(place: Place, form: Form, frame: Frame) -> Located:
+    """Where a piece is on its form."""
     if form.locate is None:
         return Located(f"{place.clock_hour:.1f} o’clock", None, place.level, place.level)
-    if mirrored and frame.bed:
-        frame = replace(frame, bed=frame.bed.mirrored)
     return form.locate(frame, place.tip)
 
 
-def say_at(point: Vec, sizing: Sizing, unit: LengthUnit) -> str:
+def say_at(point: Vec, form: Form, frame: Frame, unit: LengthUnit) -> str:
     """A point of a piece in the words its places have."""
-    form, above = sizing.form, sizing.frame.above_rim_cm
     if form.locate:
-        return say(form.locate(sizing.frame, point), unit)
-    return f"{name_hour(point)}, {get_level(point.z, above)}"
+        return say(form.locate(frame, point), unit)
+    return f"{name_hour(point)}, {get_level(point.z, frame.above_rim_cm)}"
 
 
 def say(located: Located, unit: LengthUnit) -> str:

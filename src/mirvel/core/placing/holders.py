@@ -7,11 +7,10 @@ from mirvel.core.vessels.beds import Bed, get_bed, has_bed
 from mirvel.core.vessels.hollows import FOAM_DEPTH_CM, Hollow, get_foam, get_inside, get_least_drop_cm, get_pin_holder
 
 
-def get_holder(recipe: Recipe, container: Container, vessel: int = 0, *, mirrored: bool = False) -> Hollow | Bed:
-    """What the stems of a recipe stand in: a frame's bed (left and right exchanged where ``mirrored``), its foam, its
-    pin holder, or the inside of its container."""
+def get_holder(recipe: Recipe, container: Container, vessel: int = 0) -> Hollow | Bed:
+    """What the stems of a recipe stand in: a frame's bed, its foam, its pin holder, or the inside of its container."""
     if has_bed(container):
-        return get_bed(container).mirrored if mirrored else get_bed(container)
+        return get_bed(container)
     if recipe.mechanics is Mechanics.FOAM:
         return get_foam(container, recipe.foam_above_rim_cm)
     if recipe.mechanics is Mechanics.PIN_HOLDER:

@@ -2,7 +2,7 @@
 head and the entry point; clock, level, lean and length derive from them."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from mirvel.core.forms.inside import INSIDE
 from mirvel.core.goods.facts import LEAF_FORMS
@@ -88,6 +88,11 @@ class Place:
     @property
     def half_width_cm(self) -> float:
         return self.head.width_cm / 2
+
+    def across(self, vessels: int) -> "Place":
+        """The place with left and right exchanged, in the vessel on the other side of so many."""
+        tip, facing, start = (each.across(-1.0) for each in (self.tip, self.facing, self.start))
+        return replace(self, tip=tip, facing=facing, start=start, bow=-self.bow, vessel=vessels - 1 - self.vessel)
 
 
 def get_blade_share(material: Material, axis: Vec, towards: Vec) -> float:

@@ -17,7 +17,6 @@ from mirvel.core.forms.inside import INSIDE
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.forms.wishes import Arranged, Wish, Wishing
-from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Role
 from mirvel.core.goods.heads import get_growth_cm, get_head
@@ -33,6 +32,7 @@ from mirvel.core.placing.size import Sizing
 from mirvel.core.placing.tips import get_tip
 from mirvel.core.recipe.entry import Outline, Pin
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Vec
 
 KEPT_FREE = 0.55  # of a token's half width, nothing else stands so near its middle
@@ -55,16 +55,13 @@ def get_arranged(recipe: Recipe, form: Form, rules: HouseRules) -> Arranged:
     )
 
 
-def get_pieces(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple[Piece, ...]:
-    """Every piece of a recipe in the order it goes in. Raises UnknownGoods."""
+def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
+    """Every piece of a recipe in the order it goes in."""
+    recipe, materials = taken.recipe, taken.placed
     form = FORMS[recipe.form]
-    materials = {
-        entry.id: catalogue.get_material(entry.material, entry.colour, field=recipe.name_entry(entry.id))
-        for entry in recipe.entries
-    }
     delicate = {entry_id for entry_id, material in materials.items() if material.delicate}
     days = recipe.brief.days_to_viewing
-    below_rim = get_least_inside_cm(recipe, catalogue.get_container(recipe.container))
+    below_rim = get_least_inside_cm(recipe, taken.container)
     return tuple(
         Piece(entry, material, number + 1, head, head.stem_length_cm - below_rim, form.zones.get(entry.role, ""))
         for entry in get_build_order(recipe.entries, delicate, form)
@@ -151,7 +148,8 @@ class _Placing:
         return by_right[0] if by_right else None
 
     def _take_pin(self, piece: Piece, pin: Pin) -> _Taken:
-        """A pinned piece keeps its tip; it faces the way the surface does there."""
+        """A pinned piece keeps its tip, which is told as the finished piece stands; it faces the way the surface does
+        there."""
         x = -pin.x if self.arranged.mirrored else pin.x
         tip = Vec(x, pin.y, pin.z)
         board, within = self._get_board(piece), self.surface.get_in_lattice(tip)
@@ -243,19 +241,18 @@ class _Placing:
             start = Vec(0.97 * tip.x, 0.97 * tip.y, entrances.holder.top_z)
         else:
             start = entrances.settle(start, base, piece.material)
-        flip = -1.0 if self.arranged.mirrored else 1.0
         return Place(
             entry=piece.entry,
             material=piece.material,
             number=piece.number,
             head=piece.head,
-            tip=tip.across(flip),
-            facing=site.normal.across(flip),
-            start=start.across(flip),
+            tip=tip,
+            facing=site.normal,
+            start=start,
             growth_cm=get_growth_cm(piece.material, self.recipe.brief.days_to_viewing),
             above_rim_cm=self.frame.above_rim_cm,
-            vessel=len(holders) - 1 - site.vessel if self.arranged.mirrored else site.vessel,
-            bow=site.bow * flip,
+            vessel=site.vessel,
+            bow=site.bow,
             zone=piece.zone,
             pinned=taken.tip is not None,
         )

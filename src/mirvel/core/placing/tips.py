@@ -15,6 +15,7 @@ from mirvel.core.space.vectors import Vec
 
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
 SKIRT_LEVEL = 0.08
+_ON_SURFACE = 0.0005
 TABLE_CLEAR_CM = 1.5
 COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
 LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
@@ -38,7 +39,7 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
     if listed or site.level >= 1:
         return _drop_below_top(piece, site.point, site.normal, above)
     if not surface.lobes:
-        return _get_tip_on_frame(piece, site, shell, surface.frame)
+        return _get_tip_on_frame(piece, site, shell, surface)
     lobe = surface.get_lobe(site.point)
     tip = lobe.centre.plus(site.point.minus(lobe.centre), shell)
     hangs = piece.entry.role is Role.TRAILING and piece.material.is_axial
@@ -61,16 +62,29 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
     return Vec(tip.x, tip.y, tip.z + min(lift, above - top))
 
 
-def _get_tip_on_frame(piece: Piece, site: Site, shell: float, frame: Frame) -> Vec:
+def _get_tip_on_frame(piece: Piece, site: Site, shell: float, surface: Surface) -> Vec:
     """On a covered frame: set back towards the foam by its shell, never above the top nor behind the frame's back."""
+    frame = surface.frame
     if not piece.material.is_leaf:
         shell = min(shell, MOST_SHELL)
     tip = site.point.plus(site.normal, (shell - 1) * get_over_cm(frame.above_rim_cm))
+    if not site.point.x:
+        tip = _set_back(tip, site.normal, max(1.0, shell), surface)
     if piece.material.is_leaf and piece.is_green and shell > 1:  # the collar hangs over the side and hides it
         return Vec(tip.x, tip.y, COLLAR_CLEAR_CM - frame.rim_height_cm)
     reach = get_head_extent(piece.material, site.normal, piece.head.width_cm / 2)
     lift = max(0.0, -frame.rim_height_cm - (tip.z + reach.bottom))
     return Vec(tip.x, tip.y, min(tip.z + lift, frame.above_rim_cm - reach.top))
+
+
+def _set_back(tip: Vec, normal: Vec, limit: float, surface: Surface) -> Vec:
+    """A site moved on to the middle line lies before the surface where that has a notch: back to it."""
+    for _ in range(4):
+        before = surface.get_stretch(tip) - limit
+        if before <= _ON_SURFACE:
+            break
+        tip = tip.plus(normal, -before * get_over_cm(surface.frame.above_rim_cm))
+    return tip
 
 
 def _drop_below_top(piece: Piece, point: Vec, normal: Vec, above: float) -> Vec:

@@ -11,8 +11,8 @@ from decimal import Decimal
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import Money, get_money
-from mirvel.core.pricing.stems import get_used_goods
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import get_change
 
 _COSTED = ("materials", "containers", "hard_goods")
@@ -47,14 +47,14 @@ def get_culprits(causes: tuple[Cause, ...], room_left: Decimal) -> tuple[Cause, 
 
 def get_costs(recipe: Recipe, catalogue: Catalogue) -> dict[str, Decimal]:
     """Unit costs of everything a recipe uses, by "kind/slug". Raises UnknownGoods."""
-    used = get_used_goods(recipe, catalogue)
+    used = take(recipe, catalogue).as_catalogue()
     return {f"{kind}/{slug}": good.cost for kind in _COSTED for slug, good in getattr(used, kind).items()}
 
 
 def get_drift(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, true_costs: Mapping[str, Decimal]) -> Drift:
     """Money today, and each good that has moved since ``true_costs``. Raises UnknownGoods."""
-    used = get_used_goods(recipe, catalogue)
-    money = get_money(recipe, used, rules)
+    taken = take(recipe, catalogue)
+    used, money = taken.as_catalogue(), get_money(taken, rules)
     causes = []
     for kind in _COSTED:
         for slug, good in getattr(used, kind).items():
@@ -64,7 +64,7 @@ def get_drift(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, true_cost
             back = used.model_copy(
                 update={kind: {**getattr(used, kind), slug: good.model_copy(update={"cost": before})}}
             )
-            per_piece = money.room_left - get_money(recipe, back, rules).room_left
+            per_piece = money.room_left - get_money(take(recipe, back), rules).room_left
             if abs(per_piece) >= LEAST_SHOWN:
                 causes.append(Cause(good.name, get_change(before, good.cost), per_piece))
     return Drift(money, tuple(sorted(causes, key=lambda cause: cause.per_piece)))

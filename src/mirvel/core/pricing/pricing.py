@@ -19,10 +19,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules, PricingSchool
 from mirvel.core.pricing.stems import Demand, Pull, get_demands, get_pulls
-from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import Taken
 
 
 @dataclass(frozen=True)
@@ -114,46 +113,40 @@ def get_built_price(school: PricingSchool, goods: Goods, rules: HouseRules) -> D
     return (goods.flowers + goods.hard_goods) * (1 + rules.goods_uplift) + labour
 
 
-def get_hard_goods_cost(recipe: Recipe, catalogue: Catalogue) -> Decimal:
-    """Container, hard goods and those inside assemblies, at cost. Raises UnknownGoods."""
-    used = (
-        use.get_cost(catalogue.get_hard_good(use.hard_good, field=f"hard good {number}"))
-        for number, use in enumerate(recipe.hard_goods, 1)
-    )
-    return sum(used, catalogue.get_container(recipe.container).cost) + sum(
-        _get_assembled_costs(recipe, catalogue).values(), Decimal(0)
-    )
+def get_hard_goods_cost(taken: Taken) -> Decimal:
+    """Container, hard goods and those inside assemblies, at cost."""
+    used = sum((use.get_cost(good) for use, good in taken.uses), taken.container.cost)
+    return used + sum(_get_assembled_costs(taken).values(), Decimal(0))
 
 
-def _get_assembled_costs(recipe: Recipe, catalogue: Catalogue) -> dict[str, Decimal]:
+def _get_assembled_costs(taken: Taken) -> dict[str, Decimal]:
     """What the hard goods inside each entry's assemblies cost, by entry."""
     return {
-        entry.id: entry.pieces
-        * catalogue.get_assembly_hard_cost(catalogue.assemblies[entry.material], field=recipe.name_entry(entry.id))
-        for entry in recipe.entries
-        if entry.material in catalogue.assemblies
+        entry.id: entry.pieces * sum((use.get_cost(good) for use, good in taken.assembled_uses[entry.id]), Decimal(0))
+        for entry in taken.recipe.entries
+        if entry.id in taken.assembled_uses
     }
 
 
-def get_made_ahead_minutes(recipe: Recipe, catalogue: Catalogue) -> Decimal:
+def get_made_ahead_minutes(taken: Taken) -> Decimal:
     """Minutes for the assemblies of a recipe, beside its own at the bench."""
-    assembled = (
-        entry.pieces * catalogue.assemblies[entry.material].minutes
-        for entry in recipe.entries
-        if entry.material in catalogue.assemblies
+    minutes = (
+        entry.pieces * taken.assemblies[entry.id].minutes
+        for entry in taken.recipe.entries
+        if entry.id in taken.assemblies
     )
-    return sum(assembled, Decimal(0))
+    return sum(minutes, Decimal(0))
 
 
-def get_money(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Money:
-    """The whole money column of a recipe, exact; round only what is shown. Raises UnknownGoods."""
-    demands = get_demands(recipe, catalogue)
+def get_money(taken: Taken, rules: HouseRules) -> Money:
+    """The whole money column of a recipe, exact; round only what is shown."""
+    recipe, demands = taken.recipe, get_demands(taken)
     pulls = get_pulls(demands, recipe.schools.pieces or rules.pieces)
     goods = Goods(
         flowers=sum((pull.cost for pull in pulls), Decimal(0)),
-        hard_goods=get_hard_goods_cost(recipe, catalogue),
+        hard_goods=get_hard_goods_cost(taken),
         flower_markup=get_mean_markup(pulls, rules),
-        minutes=recipe.minutes + get_made_ahead_minutes(recipe, catalogue),
+        minutes=recipe.minutes + get_made_ahead_minutes(taken),
     )
     school = recipe.schools.pricing or rules.pricing
     price = get_price_before_tax(recipe.price_point, rules.tax_rate)
@@ -175,18 +168,16 @@ def get_money(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Money:
         labour_cost=labour_cost,
         built=tuple((each, get_built_price(each, goods, rules)) for each in PricingSchool),
         pulls=pulls,
-        entry_costs=_get_entry_costs(recipe, catalogue, demands, pulls),
+        entry_costs=_get_entry_costs(taken, demands, pulls),
     )
 
 
-def _get_entry_costs(
-    recipe: Recipe, catalogue: Catalogue, demands: tuple[Demand, ...], pulls: tuple[Pull, ...]
-) -> dict[str, Decimal]:
+def _get_entry_costs(taken: Taken, demands: tuple[Demand, ...], pulls: tuple[Pull, ...]) -> dict[str, Decimal]:
     """What each entry costs: its share, by piece units, of the stems its material and colour are pulled in, and the
     hard goods inside its assemblies."""
     pooled = {(pull.material.slug, pull.colour): pull for pull in pulls}
-    assembled = _get_assembled_costs(recipe, catalogue)
-    costs = {entry.id: assembled.get(entry.id, Decimal(0)) for entry in recipe.entries}
+    assembled = _get_assembled_costs(taken)
+    costs = {entry.id: assembled.get(entry.id, Decimal(0)) for entry in taken.recipe.entries}
     for demand in demands:
         pull = pooled[demand.material.slug, demand.colour]
         units = pull.stems * pull.material.pieces_per_stem - pull.left_over

@@ -4,16 +4,13 @@ Stems are pooled over the whole recipe per material and colour, because a side p
 from a stem that another entry, or an assembly, has opened.
 """
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import PieceSize
 from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import PiecePolicy
-from mirvel.core.recipe.entry import Entry
-from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import Taken
 
 
 @dataclass(frozen=True)
@@ -59,21 +56,16 @@ class Assembled:
     parts: str
 
 
-def get_assembled(recipe: Recipe, catalogue: Catalogue) -> tuple[Assembled, ...]:
-    """What is made ahead for a recipe, in the order of its entries. Raises UnknownGoods."""
+def get_assembled(taken: Taken) -> tuple[Assembled, ...]:
+    """What is made ahead for a recipe, in the order of its entries."""
     found = []
-    for entry in recipe.entries:
-        assembly, field = catalogue.assemblies.get(entry.material), recipe.name_entry(entry.id)
+    for entry in taken.recipe.entries:
+        assembly = taken.assemblies.get(entry.id)
         if assembly is None:
             continue
-        stems = [
-            f"{part.pieces} {catalogue.get_stem(part.material, part.colour or entry.colour, field=field).name}"
-            for part in assembly.stems
-        ]
-        for use in assembly.hard_goods:
-            good = catalogue.get_hard_good(use.hard_good, field=field)
-            stems.append(f"{good.name} {use.describe(good)}")
-        found.append(Assembled(assembly.name, entry.pieces, assembly.shelf_life_hours, ", ".join(stems)))
+        parts = [f"{part.pieces} {part.material.name}" for part in taken.parts[entry.id]]
+        parts += [f"{good.name} {use.describe(good)}" for use, good in taken.assembled_uses[entry.id]]
+        found.append(Assembled(assembly.name, entry.pieces, assembly.shelf_life_hours, ", ".join(parts)))
     return tuple(found)
 
 
@@ -91,22 +83,13 @@ def get_stems(units: int, need_a_stem_each: int, pieces_per_stem: int) -> int:
     return max(-(-units // pieces_per_stem), need_a_stem_each)
 
 
-def get_demands(recipe: Recipe, catalogue: Catalogue) -> tuple[Demand, ...]:
-    """What the entries ask of stems, assemblies taken apart, in the order of the entries. Raises UnknownGoods."""
-    return tuple(demand for entry in recipe.entries for demand in _get_entry_demands(recipe, entry, catalogue))
-
-
-def _get_entry_demands(recipe: Recipe, entry: Entry, catalogue: Catalogue) -> Iterator[Demand]:
-    field = recipe.name_entry(entry.id)
-    assembly = catalogue.assemblies.get(entry.material)
-    if assembly is None:
-        material = catalogue.get_stem(entry.material, entry.colour, field=field)
-        yield Demand(entry.id, material, entry.colour, entry.pieces, entry.piece)
-        return
-    for part in assembly.stems:
-        colour = part.colour or entry.colour
-        material = catalogue.get_stem(part.material, colour, field=field)
-        yield Demand(entry.id, material, colour, entry.pieces * part.pieces, part.piece)
+def get_demands(taken: Taken) -> tuple[Demand, ...]:
+    """What the entries ask of stems, assemblies taken apart, in the order of the entries."""
+    return tuple(
+        Demand(entry.id, part.material, part.colour, entry.pieces * part.pieces, part.piece)
+        for entry in taken.recipe.entries
+        for part in taken.parts[entry.id]
+    )
 
 
 def get_pulls(demands: tuple[Demand, ...], policy: PiecePolicy) -> tuple[Pull, ...]:
@@ -136,25 +119,4 @@ def _get_pull(pool: list[Demand], policy: PiecePolicy) -> Pull:
         left_over=left_over,
         cost=charged * material.cost / per_stem,
         left_over_value=left_over * material.cost / per_stem,
-    )
-
-
-def get_used_goods(recipe: Recipe, catalogue: Catalogue) -> Catalogue:
-    """The part of a catalogue that a recipe names, the parts of its assemblies and its alternatives too. Raises
-    UnknownGoods."""
-    assemblies = {
-        entry.material: catalogue.assemblies[entry.material]
-        for entry in recipe.entries
-        if entry.material in catalogue.assemblies
-    }
-    uses = [(use.hard_good, f"hard good {number}") for number, use in enumerate(recipe.hard_goods, 1)]
-    uses += [(use.hard_good, each.name) for each in assemblies.values() for use in each.hard_goods]
-    materials = {demand.material.slug: demand.material for demand in get_demands(recipe, catalogue)}
-    alternatives = {other.material for entry in recipe.entries for other in entry.alternatives}
-    materials |= {slug: catalogue.materials[slug] for slug in sorted(alternatives) if slug in catalogue.materials}
-    return Catalogue(
-        materials=materials,
-        containers={recipe.container: catalogue.get_container(recipe.container)},
-        hard_goods={slug: catalogue.get_hard_good(slug, field=field) for slug, field in uses},
-        assemblies=assemblies,
     )

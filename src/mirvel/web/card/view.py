@@ -93,9 +93,9 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
     front, plan, scale = _get_drawings(worked, density.drawings_mm, ink)
     recipe = worked.recipe
     lines = [
-        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts, worked), _draw_key(number, ink))
+        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts, worked.build), _draw_key(number, ink))
         for number, entry in enumerate(recipe.entries, 1)
-        if (cuts := worked.get_entry_cuts(entry.id))
+        if (cuts := worked.build.get_entry_cuts(entry.id))
     ]
     return CardView(
         worked=worked,
@@ -124,8 +124,8 @@ def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawi
 
     def draw_at(text_mm: float) -> tuple[Drawing, Drawing]:
         grey = ink is Ink.GREY
-        front = draw(worked, View.FRONT, Style(text_mm=text_mm, marked=grey, grey=grey, broken=True, prefix="f-"))
-        return front, draw(worked, View.PLAN, Style(text_mm=text_mm, numbered=True, grey=grey, prefix="p-"))
+        front = draw(worked.build, View.FRONT, Style(text_mm=text_mm, marked=grey, grey=grey, broken=True, prefix="f-"))
+        return front, draw(worked.build, View.PLAN, Style(text_mm=text_mm, numbered=True, grey=grey, prefix="p-"))
 
     def get_scale(front: Drawing, plan: Drawing) -> float:
         return min(WIDTH_MM / (front.width_mm + plan.width_mm), high / max(front.height_mm, plan.height_mm))

@@ -62,7 +62,7 @@ def draw_form(request: Request, name: str, desk: DeskHere) -> Response:
         raise UnknownGoods(Problem("form", f"there is no sample of “{name}”.", "Choose one in the gallery."))
     look = read_looking(dict(request.query_params))
     style = Style(hour=look.hour)
-    svg = desk.keep(f"sample {look.key}", sample, lambda: draw(desk.work_out(sample), View.FRONT, style).to_svg())
+    svg = desk.keep(f"sample {look.key}", sample, lambda: draw(desk.work_out(sample).build, View.FRONT, style).to_svg())
     return Response(svg, media_type=SVG)
 
 

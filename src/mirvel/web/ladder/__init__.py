@@ -172,7 +172,7 @@ def _get_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> Ladde
         worked = desk.work_out(fitted.recipe)
         svg = draw_beside(worked, f"l{number}-")
         for_ten = f"{fitted.get_stems_for(Decimal(10)):.1f}"
-        views.append(RungView(fitted.recipe, worked, svg, fitted.stems, for_ten, worked.sizing.fullness))
+        views.append(RungView(fitted.recipe, worked, svg, fitted.stems, for_ten, worked.build.sizing.fullness))
     return LadderView(ladder, tuple(views), _get_counts(ladder, desk, typed), None)
 
 

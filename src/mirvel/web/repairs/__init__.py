@@ -13,6 +13,7 @@ from mirvel.core.goods.material import Material
 from mirvel.core.pricing.drift import get_costs
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError
 from mirvel.core.working import Worked
 from mirvel.store.repairs import RunState
@@ -80,7 +81,7 @@ def apply_all(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
 
 def _apply(each: FalseRecipe, mended: Recipe, shop: Shop, desk: Desk) -> None:
     try:
-        is_true = get_money(mended, desk.catalogue, desk.rules).is_true
+        is_true = get_money(take(mended, desk.catalogue), desk.rules).is_true
         worth = Worth(mended, get_costs(mended, desk.catalogue), is_true=is_true)
         words = f"repaired: {each.repair.words if each.repair else ''}"[:200]
         shop.save_recipe(each.saved.id, worth, read_at=each.saved.state_id, change=words)

@@ -114,7 +114,7 @@ def _stand(saved: SavedRecipe, desk: Desk, drift: SavedDrift | None) -> Standing
     except MirvelError as error:
         return StandingView(saved.id, saved.recipe.name, Markup(""), None, problem=str(error))
     drawing: Drawing = desk.keep(
-        f"standing {saved.id}", saved.recipe, lambda: draw_standing(worked, Style(prefix=f"r{saved.id}-"))
+        f"standing {saved.id}", saved.recipe, lambda: draw_standing(worked.build, Style(prefix=f"r{saved.id}-"))
     )
     size = {"width": f"{drawing.width_mm * PX_PER_MM:.1f}", "height": f"{drawing.height_mm * PX_PER_MM:.1f}"}
     now = (saved.state_id, desk.costs_version)

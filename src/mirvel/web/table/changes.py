@@ -63,7 +63,7 @@ def _set_field(recipe: Recipe, typed: Typed) -> Change:
 
 def _set_own_size(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     """Sizes as typed, in the unit in force; those the piece has now where nothing is typed."""
-    now = desk.work_out(recipe).sizing
+    now = desk.work_out(recipe).build.sizing
     height_cm, width_cm = now.overall_height_cm, now.width_cm
     if "height" in typed:
         height_cm = parse_length_cm(typed["height"], desk.rules.unit, field="own height")
@@ -93,9 +93,9 @@ def _move(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     """A piece carried so far to the right and up on the view it was dragged in."""
     build = desk.work_out(recipe)
     on = View(typed["on"]) if typed.get("on") in set(View) else View.FRONT
-    eye = get_eye(on, read_looking(typed).hour, build.sizing.form.pose)
+    eye = get_eye(on, read_looking(typed).hour, build.build.sizing.form.pose)
     return moving.move_piece(
-        build, *_read_chosen(typed), eye.get_shift(_read_cm(typed, "right"), _read_cm(typed, "up"))
+        build.build, *_read_chosen(typed), eye.get_shift(_read_cm(typed, "right"), _read_cm(typed, "up"))
     )
 
 
@@ -113,9 +113,9 @@ _MOVES: Mapping[str, Callable[[Recipe, Desk, Typed], Change]] = {
     "substitute": apply_substitute,
     "extra": apply_extra,
     "move": _move,
-    "hold": lambda recipe, desk, typed: moving.hold_piece(desk.work_out(recipe), *_read_chosen(typed)),
+    "hold": lambda recipe, desk, typed: moving.hold_piece(desk.work_out(recipe).build, *_read_chosen(typed)),
     "swap": lambda recipe, desk, typed: moving.swap_pieces(
-        desk.work_out(recipe), _read_chosen(typed), _read_chosen(typed, "with")
+        desk.work_out(recipe).build, _read_chosen(typed), _read_chosen(typed, "with")
     ),
     "let-go": lambda recipe, desk, typed: moving.let_go(recipe, *_read_chosen(typed)),
     "let-all-go": lambda recipe, desk, typed: moving.let_all_go(recipe),

@@ -67,7 +67,7 @@ def get_fit_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> Fi
         others = [fitted if aim is asked.fit.aim else _fit(set_price(asked, None, aim), desk, asker) for aim in Aim]
     except CannotFit as error:
         return FitView(None, (), 0.0, (), error)
-    cover = desk.work_out(fitted.recipe).sizing.fullness
+    cover = desk.work_out(fitted.recipe).build.sizing.fullness
     return FitView(fitted, get_counts(recipe, fitted.recipe, desk), cover, tuple(others), None)
 
 

@@ -34,9 +34,8 @@ class PlacesView:
 
 
 def get_places_view(saved: SavedRecipe, worked: Worked) -> PlacesView:
+    build = worked.build
     lines = {entry.id: number for number, entry in enumerate(worked.recipe.entries, 1)}
-    rows = tuple(
-        PieceRow(lines[cut.place.entry.id], cut, cut.get_below_edge_cm(worked.container)) for cut in worked.cuts
-    )
-    holes = draw_holes(worked).to_svg(class_="drawing")
-    return PlacesView(saved.id, worked, rows, get_cutting_plan(worked), worked.base, holes)
+    rows = tuple(PieceRow(lines[cut.place.entry.id], cut, cut.get_below_edge_cm(build.container)) for cut in build.cuts)
+    holes = draw_holes(worked.build).to_svg(class_="drawing")
+    return PlacesView(saved.id, worked, rows, get_cutting_plan(worked.build), worked.build.base, holes)

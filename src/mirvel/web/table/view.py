@@ -23,6 +23,7 @@ from mirvel.core.pricing.pricing import get_made_ahead_minutes, get_margin, get_
 from mirvel.core.recipe.entry import Entry, Outline
 from mirvel.core.recipe.fit_wishes import Aim, Exclusion
 from mirvel.core.recipe.recipe import Density, Recipe, SizeMode
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError, UnknownGoods
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import draw_both
@@ -145,7 +146,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableVie
         worked=worked,
         trouble=trouble,
         looking=looking,
-        past=get_past(worked, looking.day) if worked and looking.day is not None else (),
+        past=get_past(worked.build, looking.day) if worked and looking.day is not None else (),
         piece=_get_piece(worked, looking) if worked else None,
         drawing=_get_drawing(saved.recipe, worked, desk, looking),
         tube=draw_tube(worked) if worked else Markup(""),
@@ -153,7 +154,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableVie
         hard_goods=_get_hard_goods(saved.recipe, desk.catalogue),
         more_hard_goods=_get_more_hard_goods(saved.recipe, desk.catalogue),
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
-        made_ahead_minutes=get_made_ahead_minutes(saved.recipe, desk.catalogue),
+        made_ahead_minutes=get_made_ahead_minutes(take(saved.recipe, desk.catalogue)),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
         used_roles=tuple(dict.fromkeys(entry.role for entry in saved.recipe.entries)),
         pinned=sum(len(entry.pins) for entry in saved.recipe.entries),
@@ -167,7 +168,7 @@ def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk, looking: Loo
         return Markup("")
 
     def draw() -> Markup:
-        seen = worked if looking.day is None else get_on_day(worked, looking.day)
+        seen = worked.build if looking.day is None else get_on_day(worked.build, looking.day)
         return draw_both(seen, looking.style, looking.view).to_svg(class_="drawing")
 
     return desk.keep(f"both {looking.key}", recipe, draw)
@@ -179,7 +180,7 @@ def _get_mechanics(recipe: Recipe) -> tuple[Mechanics, ...]:
 
 
 def _get_piece(worked: Worked, looking: Looking) -> PieceView | None:
-    cut = next((each for each in worked.cuts if (each.place.entry.id, each.place.number) == looking.piece), None)
+    cut = next((each for each in worked.build.cuts if (each.place.entry.id, each.place.number) == looking.piece), None)
     if cut is None:
         return None
     place, total = cut.place, {entry.id: entry.pieces for entry in worked.recipe.entries}
@@ -188,7 +189,7 @@ def _get_piece(worked: Worked, looking: Looking) -> PieceView | None:
             f"{each.entry.id}.{each.number}",
             f"{each.material.name} {each.number} of {total[each.entry.id]}, {each.level}",
         )
-        for each in worked.places
+        for each in worked.build.places
         if each is not place
     )
     return PieceView(
@@ -197,7 +198,7 @@ def _get_piece(worked: Worked, looking: Looking) -> PieceView | None:
         number=place.number,
         place=place,
         cut=cut,
-        below_edge_cm=cut.get_below_edge_cm(worked.container),
+        below_edge_cm=cut.get_below_edge_cm(worked.build.container),
         others=others,
     )
 
@@ -215,7 +216,7 @@ def _get_more_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGood
 
 
 def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | None) -> EntryView:
-    cuts = [cut.cut_cm for cut in worked.get_entry_cuts(entry.id)] if worked else []
+    cuts = [cut.cut_cm for cut in worked.build.get_entry_cuts(entry.id)] if worked else []
     return EntryView(
         number=number,
         entry=entry,
