@@ -18,7 +18,7 @@ from mirvel.core.fit.fitting import CannotFit, set_price
 from mirvel.core.fit.ladder import climb
 from mirvel.core.fit.lines import FitProblem, get_fit_problem
 from mirvel.core.fit.model import solve
-from mirvel.core.fit.points import get_points, get_spent, is_allowed
+from mirvel.core.fit.penalty import get_penalty, get_spent, is_allowed
 from mirvel.core.fit.repair import find_repairs
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Role
@@ -82,12 +82,12 @@ def _measure_fits(instances: list[FitProblem]) -> None:
         ours.append(took)
         took, points = _time(partial(solve_with_highs, problem))
         theirs.append(took)
-        agreed += solved.optimal and solved.points == points
+        agreed += solved.optimal and solved.penalty == points
         counts = _spend_by_calculator(problem)
         if not is_allowed(problem, counts):
             broken += 1
         left.append((problem.money - get_spent(problem, counts)) / problem.money)
-        worse.append(get_points(problem, counts).total - points)
+        worse.append(get_penalty(problem, counts).total - points)
     print(f"baseline, HiGHS, {len(instances)} fits: median {statistics.median(theirs):.3f} s, p95 {_p95(theirs):.3f} s")
     print(
         f"fits: median {statistics.median(ours):.3f} s, p95 {_p95(ours):.3f} s, "

@@ -12,7 +12,7 @@ from mirvel.core.goods.hard_good import HardGoodUse
 from mirvel.core.goods.material import Material
 from mirvel.core.house.design import Arranging, Balance, Grouping
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.pricing.pricing import Goods
+from mirvel.core.pricing.pricing import AtCost
 from mirvel.core.recipe.entry import Entry, Outline
 from mirvel.core.recipe.recipe import Density, Recipe, Size, SizeMode
 from mirvel.core.values.units import LengthUnit
@@ -26,7 +26,7 @@ def money(low: str, high: str) -> st.SearchStrategy[Decimal]:
 
 
 goods = st.builds(
-    Goods,
+    AtCost,
     flowers=money("0", "200"),
     hard_goods=money("0", "20"),
     flower_markup=money("1.5", "5"),

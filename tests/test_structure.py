@@ -1,7 +1,9 @@
 """The structure as docs/architecture.md states it, and documents that keep up with the code."""
 
 import ast
+import doctest
 import re
+from importlib import import_module
 from pathlib import Path
 
 import pytest
@@ -125,6 +127,28 @@ def test_files_named_in_documents_are_there() -> None:
             assert (SOURCE / name).is_file(), f"{page.name} names {name}"
 
 
+def test_every_source_that_is_cited_is_listed_and_every_one_listed_is_cited() -> None:
+    page = (DOCS / "sources.md").read_text("utf-8")
+    listed = set(re.findall(r"^\| `([a-z0-9-]+)` \|", page, re.MULTILINE))
+    files = [*SOURCE.rglob("*.py"), *(PROJECT_ROOT / "tests").rglob("*.py")]
+    cited = {
+        key for file in files for key in re.findall(r"\bsource:\s+(?!str\b)([a-z0-9-]+)\b", file.read_text("utf-8"))
+    }
+    assert cited == listed
+
+
+@pytest.mark.parametrize("room", ["core", "drawing", "exchange", "web"])
+def test_examples_in_docstrings_are_true(room: str) -> None:
+    tried = 0
+    for file in sorted((SOURCE / room).rglob("*.py")):
+        if ">>> " in file.read_text("utf-8"):
+            name = ".".join(file.relative_to(SOURCE.parent).with_suffix("").parts)
+            found = doctest.testmod(import_module(name.removesuffix(".__init__")))
+            assert not found.failed, name
+            tried += found.attempted
+    assert tried or room == "web"
+
+
 def test_settings_commands_and_keys_are_documented() -> None:
     settings, readme = (path.read_text("utf-8") for path in (DOCS / "settings.md", PROJECT_ROOT / "README.md"))
     for name, field in Settings.model_fields.items():
@@ -147,6 +171,7 @@ def test_settings_commands_and_keys_are_documented() -> None:
         "docs/recipe-file.md",
         "docs/price-lists.md",
         "docs/price-feed.md",
+        "docs/sources.md",
         "CHANGELOG.md",
     ],
 )

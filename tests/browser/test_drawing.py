@@ -69,7 +69,7 @@ def test_a_head_is_dragged_its_cut_changes_and_undo_brings_it_back(page: Page, s
     page.wait(lambda: page.count("#let-go") == 1, "it to be held where it was left")
     page.settle()
     assert page.read("#piece-cut") != cut
-    entry = shop.load_recipe(10).recipe.get_entry(name[0])
+    entry = shop.load_recipe(10).recipe.find_entry(name[0])
     assert entry is not None
     assert [pin.number for pin in entry.pins] == [int(name[1])]
 

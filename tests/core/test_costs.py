@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.buying.costs import PricePoint, Terms, find_price_on, get_landed_cost
+from mirvel.core.buying.costs import PurchasePrice, Terms, find_price_on, get_landed_cost
 from mirvel.core.buying.variance import Bought, get_report, get_variance
 from mirvel.core.goods.colours import get_lab
 from mirvel.demo import get_catalogue
@@ -49,10 +49,10 @@ def test_more_freight_or_dump_never_costs_less(
     assert plain >= get_landed_cost(price, Decimal(pack), Terms(freight=freight, dump=dump).without_dump())
 
 
-def get_point(number: int, day: int, cost: str, *, counts: bool = True) -> PricePoint:
+def get_point(number: int, day: int, cost: str, *, counts: bool = True) -> PurchasePrice:
     amount = Decimal(cost)
     since = MONDAY + timedelta(days=day)
-    return PricePoint(number, since, amount, Decimal(1), Terms(dump=Decimal(0)), amount, None, counts, "trial")
+    return PurchasePrice(number, since, amount, Decimal(1), Terms(dump=Decimal(0)), amount, None, counts, "trial")
 
 
 def test_the_price_of_a_day_is_the_newest_that_counts_by_then() -> None:
@@ -71,8 +71,8 @@ def test_the_price_of_a_day_is_the_newest_that_counts_by_then() -> None:
 
 
 def test_price_and_usage_variance_of_the_textbook_case() -> None:
-    """Standard 20,000 units at 30, actual 22,200 at 28: 44,400 favourable, 66,000 adverse. Horngren, Cost Accounting,
-    chapter on flexible budgets; from memory, the book was not at hand."""
+    """Standard 20,000 units at 30, actual 22,200 at 28: 44,400 favourable, 66,000 adverse. source:
+    cost-accounting, from memory."""
     found = get_variance(Decimal(30), Decimal(20_000), Decimal(28), Decimal(22_200))
     assert (found.price, found.usage) == (Decimal(-44_400), Decimal(66_000))
 

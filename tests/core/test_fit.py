@@ -19,7 +19,7 @@ from mirvel.core.fit.ladder import climb
 from mirvel.core.fit.lines import FitProblem, Line, Need, Pool, get_fit_problem
 from mirvel.core.fit.mass import get_mass_cm2
 from mirvel.core.fit.model import NoAnswer, solve
-from mirvel.core.fit.points import get_points, get_spent, is_allowed
+from mirvel.core.fit.penalty import get_penalty, get_spent, is_allowed
 from mirvel.core.fit.repair import find_repairs
 from mirvel.core.fit.substitutes import find_substitutes
 from mirvel.core.goods.catalogue import Catalogue
@@ -103,19 +103,19 @@ def test_the_solver_finds_what_trying_everything_finds(problem: FitProblem) -> N
     solved = solve(problem)
     assert is_allowed(problem, solved.counts)
     assert solved.optimal
-    best = min(get_points(problem, counts).total for counts in answers)
-    assert solved.points == get_points(problem, solved.counts).total == best == solved.bound
+    best = min(get_penalty(problem, counts).total for counts in answers)
+    assert solved.penalty == get_penalty(problem, solved.counts).total == best == solved.bound
 
 
 @pytest.mark.parametrize("recipe", RECIPES, ids=lambda each: each.family)
 @pytest.mark.parametrize("aim", [Aim.FULLEST, Aim.LASTING])
 def test_an_independent_solver_agrees(recipe: Recipe, aim: Aim) -> None:
     problem = get_fit_problem(set_price(recipe, recipe.price_point * Decimal("1.25"), aim), CATALOGUE, RULES)
-    assert solve(problem).points == solve_with_highs(problem)
+    assert solve(problem).penalty == solve_with_highs(problem)
 
 
 def test_the_textbook_knapsack() -> None:
-    """Capacity 165, ten items, optimum 309: Kreher & Stinson, Combinatorial Algorithms; from memory. An item is a
+    """Capacity 165, ten items, optimum 309: source: kreher-stinson, from memory. An item is a
     stem of one piece: its weight what it takes of the mouth, its value what it costs, where money goes first."""
     weights, values = (23, 31, 29, 44, 53, 38, 63, 85, 89, 82), (92, 57, 49, 68, 60, 43, 67, 84, 87, 72)
     lines = []
@@ -151,7 +151,7 @@ def test_a_fit_never_spends_more_than_the_flower_money(recipe: Recipe, percent: 
     assert fitted.money == get_money(take(fitted.recipe, CATALOGUE), RULES)
     assert fitted.money.room_left >= 0
     assert fitted.optimal
-    assert fitted.points.total == fitted.bound
+    assert fitted.penalty.total == fitted.bound
 
 
 @given(recipe=st.sampled_from(RECIPES), steps=st.lists(st.integers(100, 170), min_size=2, max_size=3, unique=True))
@@ -185,7 +185,7 @@ def test_an_alternative_never_makes_the_best_worse_and_one_shut_out_changes_noth
         spent = [fit(each, CATALOGUE, RULES).money.spent for each in (alone, wider)]
         assert spent[1] >= spent[0]
     else:
-        assert after.points <= before.points
+        assert after.penalty <= before.penalty
     shut = wider.change(brief={**wider.brief.model_dump(), "exclude": [each.value for each in Exclusion]})
     assert {line.id for line in get_fit_problem(shut, CATALOGUE, RULES).lines} == {entry.id for entry in wider.entries}
 
@@ -307,8 +307,8 @@ def test_a_ladder_never_gives_less_for_more(family: str) -> None:
     for low, high in pairwise(ladder.rungs):
         assert all(high.counts[entry] >= pieces for entry, pieces in low.counts.items())
     assert all(rung.money.is_true for rung in ladder.rungs)
-    alone = [solve(get_fit_problem(rung, CATALOGUE, RULES)).points for rung in rungs]
-    assert sum(alone) <= ladder.bound <= ladder.points
+    alone = [solve(get_fit_problem(rung, CATALOGUE, RULES)).penalty for rung in rungs]
+    assert sum(alone) <= ladder.bound <= ladder.penalty
     assert climb(rungs, CATALOGUE, RULES) == ladder
 
 
@@ -320,7 +320,7 @@ def test_a_ladder_never_gives_less_for_more(family: str) -> None:
     ],
 )
 def test_colour_differences_as_published(one: Lab, other: Lab, difference: float) -> None:
-    """Sharma, Wu & Dalal (2005), The CIEDE2000 color-difference formula, test data; from memory."""
+    """The published test data (source: ciede2000, from memory)."""
     assert get_lab_difference(one, other) == pytest.approx(difference, abs=1e-4)
 
 
@@ -342,7 +342,7 @@ def test_substitutes_keep_the_brief_the_role_and_the_money(recipe: Recipe, at: i
         assert entry.role in each.material.roles
         assert each.money == get_money(take(each.recipe, CATALOGUE), RULES)
         assert each.money.room_left >= 0 or each.pieces == 1
-        swapped = each.recipe.get_entry(entry.id)
+        swapped = each.recipe.find_entry(entry.id)
         assert swapped is not None
         assert (swapped.material, swapped.pieces) == (each.material.slug, each.pieces)
         before, after = weigh(entry, shut), weigh(swapped, shut)

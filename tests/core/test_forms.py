@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from mirvel.core.card.steps import get_steps
 from mirvel.core.changing.changes import nudge_pieces
-from mirvel.core.changing.samples import get_sample
+from mirvel.core.changing.samples import find_sample
 from mirvel.core.forms.form import FRONT_TO_BACK, Form
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.kinds.stair_step import STEP_CM
@@ -37,7 +37,7 @@ RULES = HouseRules()
 
 
 def get_sample_of(form: Form) -> Recipe:
-    sample = get_sample(form, CATALOGUE)
+    sample = find_sample(form, CATALOGUE)
     assert sample is not None
     return sample
 
@@ -352,8 +352,8 @@ def get_outermost(worked: Worked, place: Place) -> Vec:
 
 @pytest.mark.parametrize("name", ["all-round dome", "compact dome", "low oval", "hand-tied"])
 def test_flowers_cover_more_than_chance_would(name: str) -> None:
-    """Discs thrown at random cover 1 − e^(−φ) of a surface, φ their summed footprints over its area (the Boolean model:
-    Chiu, Stoyan, Kendall and Mecke, Stochastic Geometry and its Applications, 2013, section 3.1; from memory)."""
+    """Discs thrown at random cover 1 − e^(−φ) of a surface, φ their summed footprints over its area (source:
+    boolean-model, from memory)."""
     worked = work_out(get_sample_of(FORMS[name]), CATALOGUE, RULES)
     surface = worked.build.sizing.surface
     heads = [

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from shapely import Point, Polygon
 
 from mirvel.core.card.steps import get_steps
-from mirvel.core.changing.samples import get_sample
+from mirvel.core.changing.samples import find_sample
 from mirvel.core.forms.covering import cover_bed
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.kinds import FORMS
@@ -88,8 +88,8 @@ def test_a_standing_spray_is_two_thirds_below_its_focal_point_and_one_third_abov
 
 
 def test_the_surface_of_a_ring_is_half_a_torus() -> None:
-    """A torus has 4π²Rr² of surface per r and 2π²Rr² of volume (Pappus); its upper half, half of that. A ring of foam
-    of any section holds 2πR times the section."""
+    """A torus has 4π²Rr² of surface per r and 2π²Rr² of volume (source: pappus); its upper half, half of that. A ring
+    of foam of any section holds 2πR times the section."""
     big, small = 12.5, 2.5
     ring = Container(
         slug="r", name="r", kind=ContainerKind.FOAM_RING, shape=MouthShape.RING, mouth_cm=2 * (big + small),
@@ -282,7 +282,7 @@ def test_the_bow_is_worked_round_and_the_vine_stays_bare_between_its_clusters() 
 
 
 def test_tip_angle_and_water_by_hand() -> None:
-    """atan(half base / height of the middle of mass): statics. Water: what is held over what is taken up a day."""
+    """atan(half base / height of the centre of gravity): statics. Water: what is held over what is taken up a day."""
     assert get_tip_deg(20.0, 20.0) == pytest.approx(45.0)
     assert get_tip_deg(10.0, 56.71) == pytest.approx(10.0, abs=0.01)
     worked = make(find("Still Harbour"))
@@ -365,7 +365,7 @@ def test_turning_a_frame_on_the_bench_changes_no_cut(turn: float) -> None:
 
 @pytest.mark.parametrize("form", [form for form in FORMS.values() if form.covers_frame], ids=lambda form: form.name)
 def test_a_thin_sample_is_told_that_its_foam_shows(form: Form) -> None:
-    sample = get_sample(form, CATALOGUE)
+    sample = find_sample(form, CATALOGUE)
     assert sample
     few = sample.change(entries=[entry.model_copy(update={"pieces": 2}) for entry in sample.entries])
     worked = make(few)

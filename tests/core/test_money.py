@@ -11,8 +11,8 @@ from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool, Slices
 from mirvel.core.pricing.pricing import (
-    Goods,
-    get_built_price,
+    AtCost,
+    find_built_price,
     get_flower_money,
     get_hard_goods_cost,
     get_margin,
@@ -25,7 +25,7 @@ from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import to_cent
 from tests import strategies
 
-NOTHING = Goods(Decimal(0), Decimal(0), Decimal(3), Decimal(0))
+NOTHING = AtCost(Decimal(0), Decimal(0), Decimal(3), Decimal(0))
 
 
 @pytest.mark.parametrize(("markup", "margin"), [("3.0", "0.667"), ("3.5", "0.714"), ("2.5", "0.600")])
@@ -43,7 +43,7 @@ def test_worked_case_of_labour_on_top() -> None:
 
 
 @given(price=strategies.money("20", "500"), goods=strategies.goods)
-def test_a_fifth_of_the_price_is_a_quarter_on_top(price: Decimal, goods: Goods) -> None:
+def test_a_fifth_of_the_price_is_a_quarter_on_top(price: Decimal, goods: AtCost) -> None:
     """Identity (common practice, no published source): labour 25 % on top equals 20 % of the price."""
     assert get_share_of_price(Decimal("0.25")) == Decimal("0.20")
     rules = HouseRules(labour_on_top=Decimal("0.25"), labour_share=Decimal("0.20"))
@@ -55,10 +55,10 @@ def test_a_fifth_of_the_price_is_a_quarter_on_top(price: Decimal, goods: Goods) 
 
 
 @given(price=strategies.money("20", "500"), goods=strategies.goods, rules=strategies.rules)
-def test_goods_at_exactly_the_flower_money_build_the_price(price: Decimal, goods: Goods, rules: HouseRules) -> None:
+def test_goods_at_exactly_the_flower_money_build_the_price(price: Decimal, goods: AtCost, rules: HouseRules) -> None:
     for school in set(PricingSchool) - {PricingSchool.SLICES}:
         exact = replace(goods, flowers=get_flower_money(school, price, goods, rules))
-        built = get_built_price(school, exact, rules)
+        built = find_built_price(school, exact, rules)
         assert built is not None
         assert abs(built - price) < Decimal("1e-18")
 
@@ -70,13 +70,13 @@ def test_slices_lend_what_hard_goods_leave_and_always_take_an_overdraft() -> Non
     for rules, hard_goods, expected in ((lending, 5, 33), (keeping, 5, 30), (lending, 10, 28), (keeping, 10, 28)):
         goods = replace(NOTHING, hard_goods=Decimal(hard_goods))
         assert get_flower_money(PricingSchool.SLICES, Decimal(100), goods, rules) == expected
-    assert get_built_price(PricingSchool.SLICES, NOTHING, lending) is None
+    assert find_built_price(PricingSchool.SLICES, NOTHING, lending) is None
 
 
 def test_time_and_materials_by_hand() -> None:
     """(10 + 2)·2 + 20·0.22·1.45 = 24 + 6.38 = 30.38."""
-    goods = Goods(Decimal(10), Decimal(2), Decimal(3), Decimal(20))
-    assert get_built_price(PricingSchool.TIME_AND_MATERIALS, goods, HouseRules()) == Decimal("30.38")
+    goods = AtCost(Decimal(10), Decimal(2), Decimal(3), Decimal(20))
+    assert find_built_price(PricingSchool.TIME_AND_MATERIALS, goods, HouseRules()) == Decimal("30.38")
 
 
 @given(recipe=strategies.recipes, by=st.integers(1, 5), policy=st.sampled_from(PiecePolicy))

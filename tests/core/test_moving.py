@@ -176,7 +176,7 @@ def test_cuts_three_ways_and_the_plan_agree_with_the_stems_charged(
 
 
 def test_packing_against_the_published_table() -> None:
-    """Graham et al. (1998), dense packings of congruent circles in a circle; from memory. Thue's bound is a theorem."""
+    """Published packings (source: circle-packing, from memory); the bound is a theorem (source: thue)."""
     for count, ratio in (
         (2, 2.0),
         (3, 2.1547),

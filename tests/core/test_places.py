@@ -27,7 +27,7 @@ def get_frame(above: float, half_width: float, half_depth: float = 0.0) -> Frame
 
 
 def test_dome_lattice_is_even_against_a_spherical_voronoi_diagram() -> None:
-    """Reference library: scipy.spatial.SphericalVoronoi. A dome whose spheroid is a sphere, closed below with a
+    """Reference library (source: spherical-voronoi). A dome whose spheroid is a sphere, closed below with a
     lattice of the same density; cells of all sites but the lowest ring are measured."""
     frame = get_frame(10.0, 10.0 * (1 - CENTRE_SHARE))
     lobe = get_dome_lobe(frame)
@@ -56,7 +56,7 @@ def test_dome_area_against_the_spheroid_by_quadrature(above: float, radius: floa
 
 
 def test_area_of_an_ellipsoid_against_its_formula() -> None:
-    """Knud Thomsen's approximation of an ellipsoid's area, p = 1.6075, relative error at most 1.061 %; from memory."""
+    """The approximation of an ellipsoid's area, p = 1.6075, off by 1.061 % at most (source: ellipsoid-area)."""
     half, p = Vec(20.0, 9.0, 6.0), 1.6075
     (a, b, c) = (part**p for part in half)
     thomsen = 4 * math.pi * ((a * b + a * c + b * c) / 3) ** (1 / p)

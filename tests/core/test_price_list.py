@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.buying.costs import PricePoint, Terms, get_landed_cost
+from mirvel.core.buying.costs import PurchasePrice, Terms, get_landed_cost
 from mirvel.core.buying.price_list import (
     Correction,
     ListMapping,
@@ -84,15 +84,15 @@ def test_packs_and_units_come_to_one_pack_price() -> None:
     lines = read(
         ("R", "Rose", "x 25", "20.00"), ("S", "Stock", "", "5.00"), ("T", "Tulip", "bunch of 10", Decimal("3"))
     )
-    assert [line.get_pack(Decimal(10)) for line in lines] == [
+    assert [line.find_pack(Decimal(10)) for line in lines] == [
         (Decimal("20.0000"), Decimal(25)),
         (Decimal("5.0000"), Decimal(10)),
         (Decimal("3.0000"), Decimal(10)),
     ]
     by_stem = read(("R", "Rose", "25", "0.80"), mapping=MAPPING.model_copy(update={"price_per": PricePer.STEM}))
-    assert by_stem[0].get_pack(Decimal(10)) == (Decimal("20.0000"), Decimal(25))
+    assert by_stem[0].find_pack(Decimal(10)) == (Decimal("20.0000"), Decimal(25))
     hundred = read(("R", "Rose", "25", "80"), mapping=MAPPING.model_copy(update={"price_per": PricePer.HUNDRED}))
-    assert hundred[0].get_pack(Decimal(10)) == (Decimal("20.0000"), Decimal(25))
+    assert hundred[0].find_pack(Decimal(10)) == (Decimal("20.0000"), Decimal(25))
 
 
 def test_a_column_of_units_counts_row_by_row_and_an_unknown_unit_is_refused() -> None:
@@ -117,9 +117,9 @@ def test_columns_are_guessed_from_headings_below_a_title_and_how_numbers_look() 
         read_lines(table, guessed.model_copy(update={"price": "Was"}))
 
 
-def get_last(price: str, pack: str) -> PricePoint:
+def get_last(price: str, pack: str) -> PurchasePrice:
     amounts = (Decimal(price), Decimal(pack))
-    return PricePoint(1, date(2026, 3, 2), *amounts, TERMS, Decimal("0.9263"), 1, counts=True, source="before")
+    return PurchasePrice(1, date(2026, 3, 2), *amounts, TERMS, Decimal("0.9263"), 1, counts=True, source="before")
 
 
 def look_over(
@@ -209,7 +209,7 @@ def test_any_table_is_read_or_refused_row_by_row_and_never_taken_in_with_a_fault
 def test_a_list_taken_in_reads_as_unchanged(price: Decimal, pack: int) -> None:
     (line,) = read(("R", "Rose", str(pack), str(price)))
     cost = get_landed_cost(price, Decimal(pack), TERMS)
-    kept = PricePoint(7, date(2026, 3, 2), price, Decimal(pack), TERMS, cost, 1, counts=True, source="taken in")
+    kept = PurchasePrice(7, date(2026, 3, 2), price, Decimal(pack), TERMS, cost, 1, counts=True, source="taken in")
     rose = KnownGood(ROSE, "Rose", Decimal(25), cost, 1, kept)
     found = review([line], Matches({}, {ROSE: rose}), TERMS, 1)
     assert get_states(found) == ["unchanged"]

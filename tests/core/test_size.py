@@ -27,7 +27,7 @@ def test_height_rules(catalogue: Catalogue, rule: HeightRule, container: str, he
 
 
 def test_sight_line_follows_from_seated_eye_height() -> None:
-    """Seated eye 685 mm above a 440 mm seat, table 740 mm: Pheasant & Haslegrave, Bodyspace, from memory."""
+    """Seated eye 685 mm above a 440 mm seat, table 740 mm: source: bodyspace, from memory."""
     assert pytest.approx((685 + 440 - 740) / 10) == SIGHT_LINE_CM
 
 

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.buying.costs import PricePoint, Terms
+from mirvel.core.buying.costs import PurchasePrice, Terms
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.drawing.history import HEIGHT, WIDTH, draw_history
 from mirvel.drawing.specimen import BOX, TICK_CM, draw_container, draw_material, get_scale
@@ -53,11 +53,11 @@ def test_colours_of_one_material_differ_only_in_colour(catalogue: Catalogue) -> 
     assert len({draw_material(rose, colour) for colour in rose.colours}) == len(rose.colours)
 
 
-def get_points(costs: list[Decimal]) -> list[PricePoint]:
+def get_points(costs: list[Decimal]) -> list[PurchasePrice]:
     """Prices a week apart, the last one yesterday."""
     first = TODAY - timedelta(days=7 * (len(costs) - 1) + 1)
     return [
-        PricePoint(
+        PurchasePrice(
             number, first + timedelta(days=7 * number), cost, Decimal(1), Terms(), cost, None, counts=True, source="t"
         )
         for number, cost in enumerate(costs)
@@ -79,7 +79,7 @@ def test_the_plot_steps_where_costs_change_and_as_high_as_they_are(costs: list[D
 
 def test_an_offer_is_an_open_ring_that_the_line_does_not_follow() -> None:
     counting = get_points([Decimal("0.60"), Decimal("0.80")])
-    offer = PricePoint(9, TODAY, Decimal("0.1"), Decimal(1), Terms(), Decimal("0.1"), 2, counts=False, source="t")
+    offer = PurchasePrice(9, TODAY, Decimal("0.1"), Decimal(1), Terms(), Decimal("0.1"), 2, counts=False, source="t")
     with_offer, without = (draw_history(points, TODAY, "£") for points in ([*counting, offer], counting))
     assert with_offer.count('fill="none" stroke="#a82f1c"') + with_offer.count('stroke="#a82f1c"') >= 1
 

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.changing.samples import get_sample
+from mirvel.core.changing.samples import find_sample
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import HeadForm
@@ -53,7 +53,7 @@ def get_pieces(svg: str) -> list[tuple[str, str]]:
 def test_every_form_draws_valid_and_small_from_four_sides_above_and_cut_open(
     name: str, catalogue: Catalogue, rules: HouseRules
 ) -> None:
-    sample = get_sample(FORMS[name], catalogue)
+    sample = find_sample(FORMS[name], catalogue)
     assert sample is not None
     worked = work_out(sample, catalogue, rules)
     for hour in (6.0, 9.0, 12.0, 3.0):

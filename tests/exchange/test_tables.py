@@ -32,7 +32,7 @@ from mirvel.exchange.tables import neutralise, read_table, write_csv, write_xlsx
     ],
 )
 def test_csv_reads_as_the_standard_says(text: str, rows: list[list[str]]) -> None:
-    """RFC 4180, section 2, rules 1 to 7 with their own examples; spaces are part of a field (rule 4)."""
+    """Section 2, rules 1 to 7 with their own examples; spaces are part of a field, rule 4 (source: rfc-4180)."""
     assert [list(row) for row in read_table(text.encode(), "list.csv").rows] == rows
 
 

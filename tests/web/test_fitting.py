@@ -127,8 +127,8 @@ def test_a_ladder_is_climbed_held_and_published(
     rungs = [saved.recipe for saved in shop.load_recipes() if saved.recipe.family == "slipway"]
     assert [rung.name for rung in rungs] == ["Slipway 42", "Slipway 58"]
     low, high = rungs
-    assert all(high.get_entry(entry.id).pieces >= entry.pieces for entry in low.entries)  # type: ignore[union-attr]
-    assert high.get_entry(rose).pieces == 7  # type: ignore[union-attr]
+    assert all(high.find_entry(entry.id).pieces >= entry.pieces for entry in low.entries)  # type: ignore[union-attr]
+    assert high.find_entry(rose).pieces == 7  # type: ignore[union-attr]
     assert high.container == "flare-25"
     assert all(get_money(take(rung, catalogue), rules).is_true for rung in rungs)
     assert not any(entry.locked for rung in rungs for entry in rung.entries)
@@ -152,7 +152,7 @@ def test_a_substitute_is_shown_beside_the_piece_and_takes_its_place(
     assert (
         send(web, shop, slip.id, kind="substitute", entry=rose.id, material=material, colour=colour).status_code == 200
     )
-    after = shop.load_recipe(slip.id).recipe.get_entry(rose.id)
+    after = shop.load_recipe(slip.id).recipe.find_entry(rose.id)
     assert after is not None
     assert (after.material, after.colour, after.role) == (material, colour, rose.role)
     assert web.get(f"/table/{slip.id}/substitutes", params={"entry": "nothing"}).status_code == 422

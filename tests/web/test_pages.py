@@ -148,7 +148,7 @@ def test_a_database_that_is_gone_is_told_on_the_page() -> None:
 
 
 def get_contrast(one: str, other: str) -> float:
-    """WCAG 2.x relative luminance contrast."""
+    """Contrast by relative luminance (source: wcag)."""
 
     def luminance(colour: str) -> float:
         parts = [int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)]

@@ -39,7 +39,7 @@ def test_one_round_trip_changes_money_drawing_and_cuts_together(web: httpx.Clien
         front = page.split('class="plan"')[0]
         assert front.count("<title>Snapdragon") == roses
     assert "£0.44 over" in part.text
-    assert shop.load_recipe(table).recipe.get_entry("e4").pieces == 4  # type: ignore[union-attr]
+    assert shop.load_recipe(table).recipe.find_entry("e4").pieces == 4  # type: ignore[union-attr]
 
 
 @pytest.mark.parametrize(
@@ -119,7 +119,7 @@ def test_a_stale_change_is_refused_and_shows_the_newest_state(web: httpx.Client,
     assert late.status_code == 409
     assert "make your change again" in late.text
     assert 'id="pieces-e5" inputmode="numeric" value="6"' in late.text
-    assert shop.load_recipe(table).recipe.get_entry("e6").pieces == 7  # type: ignore[union-attr]
+    assert shop.load_recipe(table).recipe.find_entry("e6").pieces == 7  # type: ignore[union-attr]
 
 
 def test_it_works_without_scripts(web: httpx.Client, shop: Shop, table: int) -> None:

@@ -33,7 +33,7 @@ def get_fit_data(fitted: Fitted) -> dict[str, Any]:
         "fill": None if money.fill is None else round(float(money.fill), 4),
         "true": money.is_true,
         "cover": round(fitted.cover, 4),
-        "points": fitted.points.total,
+        "points": fitted.penalty.total,
         "bound": fitted.bound,
         "optimal": fitted.optimal,
         "why_not_more": list(fitted.reasons),
@@ -50,7 +50,7 @@ def get_fit_text(fitted: Fitted, sign: str) -> str:
     data = get_fit_data(fitted)
     lines = [f"{data['recipe']}: {sign}{data['price_point']}, {data['aim']}"]
     lines += [f"  {each['pieces']:>3} × {each['material']}, {each['colour']}" for each in data["entries"]]
-    proof = "proven best" if fitted.optimal else f"at least {fitted.bound} points, this has {fitted.points.total}"
+    proof = "proven best" if fitted.optimal else f"at least {fitted.bound} points, this has {fitted.penalty.total}"
     lines.append(
         f"  spent {sign}{data['spent']} of {sign}{data['flower_money']}, room left {sign}{data['room_left']}: {proof}"
     )
@@ -71,7 +71,7 @@ def get_ladder_data(ladder: Ladder) -> dict[str, Any]:
             {key: value for key, value in get_fit_data(rung).items() if key not in {"optimal", "bound"}}
             for rung in ladder.rungs
         ],
-        "points": ladder.points,
+        "points": ladder.penalty,
         "bound": ladder.bound,
         "optimal": ladder.optimal,
         "gap": round(ladder.gap, 4),

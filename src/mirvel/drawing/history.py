@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from markupsafe import Markup
 
-from mirvel.core.buying.costs import PricePoint
+from mirvel.core.buying.costs import PurchasePrice
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
 from mirvel.drawing.svg import join, path, tag, text
 
@@ -16,7 +16,7 @@ _LEFT, _RIGHT, _TOP, _BOTTOM = 46.0, 12.0, 12.0, 24.0
 _LINE, _OFFER = "#1f4e79", "#a82f1c"
 
 
-def draw_history(points: Iterable[PricePoint], today: date, currency: str) -> Markup:
+def draw_history(points: Iterable[PurchasePrice], today: date, currency: str) -> Markup:
     """An SVG of the newest prices; nothing where there is no price. Old prices before the first change are the left
     end of the line, however long ago they began."""
     known = sorted(points, key=lambda point: (point.since, point.number))
@@ -64,7 +64,7 @@ def _draw_frame(top: Decimal, currency: str) -> Markup:
     return join(parts)
 
 
-def _draw_line(counting: list[PricePoint], today: date, at: At) -> Markup:
+def _draw_line(counting: list[PurchasePrice], today: date, at: At) -> Markup:
     if not counting:
         return Markup()
     parts: list[str | float] = []

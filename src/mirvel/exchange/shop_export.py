@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 
-from mirvel.core.buying.costs import PricePoint
+from mirvel.core.buying.costs import PurchasePrice
 from mirvel.core.buying.receiving import CameIn
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.buying.supplier import Supplier
@@ -66,7 +66,7 @@ def get_supplier_rows(suppliers: Iterable[Supplier]) -> Rows:
         yield [supplier.name, supplier.terms.freight, supplier.terms.dump, supplier.note]
 
 
-def get_price_rows(prices: Iterable[tuple[GoodRef, PricePoint]], suppliers: Mapping[int, str]) -> Rows:
+def get_price_rows(prices: Iterable[tuple[GoodRef, PurchasePrice]], suppliers: Mapping[int, str]) -> Rows:
     """Every price ever recorded."""
     packs = ("pack price", "pack size", "freight", "dump")
     yield ["kind", "good", "since", "supplier", *packs, "landed cost", "counts", "source"]
@@ -95,7 +95,7 @@ def get_delivery_rows(came_in: Iterable[CameIn]) -> Rows:
 def get_tables(
     catalogue: Catalogue,
     suppliers: Mapping[int, Supplier],
-    prices: Iterable[tuple[GoodRef, PricePoint]],
+    prices: Iterable[tuple[GoodRef, PurchasePrice]],
     stock: Iterable[tuple[str, str, int]] = (),
     came_in: Iterable[CameIn] = (),
 ) -> Mapping[str, list[Sequence[Value]]]:

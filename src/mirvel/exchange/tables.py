@@ -164,7 +164,7 @@ def neutralise(text: str) -> str:
 
 
 def write_csv(rows: Iterable[Sequence[Value]]) -> str:
-    """CSV as RFC 4180 has it: CRLF, quotes where needed."""
+    """CSV as its standard has it (source: rfc-4180): CRLF, quotes where needed."""
     written = io.StringIO(newline="")
     csv.writer(written, lineterminator="\r\n").writerows([_get_text(value) for value in row] for row in rows)
     return written.getvalue()

@@ -8,7 +8,7 @@ from decimal import Decimal
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from mirvel.core.buying.costs import FOUR_PLACES, PricePoint, find_price_on
+from mirvel.core.buying.costs import FOUR_PLACES, PurchasePrice, find_price_on
 from mirvel.core.buying.receiving import CameIn
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.buying.variance import Bought
@@ -175,12 +175,12 @@ class DeliveryStore:
             )
 
 
-def get_paid_per_stem(point: PricePoint) -> Decimal:
+def get_paid_per_stem(point: PurchasePrice) -> Decimal:
     """What one stem is bought at, with freight, before dump."""
     return (point.pack_price / point.pack_size * (1 + point.terms.freight)).quantize(FOUR_PLACES)
 
 
-def _load_history(session: Session, slug: str) -> tuple[PricePoint, ...]:
+def _load_history(session: Session, slug: str) -> tuple[PurchasePrice, ...]:
     kind = GoodsKind.MATERIALS.value
     rows = session.scalars(select(PriceRow).where(PriceRow.kind == kind, PriceRow.slug == slug).order_by(PriceRow.id))
     return tuple(get_point(row) for row in rows)

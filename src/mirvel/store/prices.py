@@ -9,7 +9,7 @@ from sqlalchemy import func, select, update
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
-from mirvel.core.buying.costs import PricePoint, Terms
+from mirvel.core.buying.costs import PurchasePrice, Terms
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.goods.facts import LARGEST_COST
@@ -26,7 +26,7 @@ class PriceStore:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def load_history(self, ref: GoodRef) -> tuple[PricePoint, ...]:
+    def load_history(self, ref: GoodRef) -> tuple[PurchasePrice, ...]:
         """Every price of a good in the order recorded, offers too."""
         with self._database.transaction() as session:
             rows = session.scalars(
@@ -48,15 +48,15 @@ class PriceStore:
             add_price(session, PriceRow(kind=ref.kind.value, slug=ref.slug, **by_hand(cost, today, "by hand")))
             bring_costs_to(session, today, [ref])
 
-    def load_all(self) -> tuple[tuple[GoodRef, PricePoint], ...]:
+    def load_all(self) -> tuple[tuple[GoodRef, PurchasePrice], ...]:
         """Every price of every good, for export."""
         with self._database.transaction() as session:
             rows = session.scalars(select(PriceRow).order_by(PriceRow.kind, PriceRow.slug, PriceRow.id))
             return tuple((GoodRef(GoodsKind(row.kind), row.slug), get_point(row)) for row in rows)
 
 
-def get_point(row: PriceRow) -> PricePoint:
-    return PricePoint(
+def get_point(row: PriceRow) -> PurchasePrice:
+    return PurchasePrice(
         number=row.id,
         since=row.since,
         pack_price=row.pack_price,
@@ -94,7 +94,7 @@ def add_price(session: Session, row: PriceRow) -> None:
     session.flush()
 
 
-def load_last_from(session: Session, supplier_id: int, since: date) -> Mapping[GoodRef, PricePoint]:
+def load_last_from(session: Session, supplier_id: int, since: date) -> Mapping[GoodRef, PurchasePrice]:
     """The newest price of each good from one supplier, as of a day."""
     rows = session.scalars(
         select(PriceRow)
@@ -104,7 +104,7 @@ def load_last_from(session: Session, supplier_id: int, since: date) -> Mapping[G
     return {GoodRef(GoodsKind(row.kind), row.slug): get_point(row) for row in rows}
 
 
-def load_in_force(session: Session, day: date) -> Mapping[GoodRef, PricePoint]:
+def load_in_force(session: Session, day: date) -> Mapping[GoodRef, PurchasePrice]:
     """The price of each good that is in force on a day."""
     rows = session.scalars(
         select(PriceRow)

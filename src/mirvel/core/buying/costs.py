@@ -39,7 +39,7 @@ def get_landed_cost(pack_price: Decimal, pack_size: Decimal, terms: Terms) -> De
 
 
 @dataclass(frozen=True)
-class PricePoint:
+class PurchasePrice:
     """One price as recorded: in force since a day, and where it came from.
 
     ``counts`` is False for an offer of a supplier the shop does not buy this good from; ``number`` is the order
@@ -61,7 +61,7 @@ class PricePoint:
         return (self.pack_price, self.pack_size, self.terms) == (pack_price, pack_size, terms)
 
 
-def find_price_on(history: Iterable[PricePoint], day: date) -> PricePoint | None:
+def find_price_on(history: Iterable[PurchasePrice], day: date) -> PurchasePrice | None:
     """The price in force on a day: the newest that counts, by day and then by order of recording."""
     known = [point for point in history if point.counts and point.since <= day]
     return max(known, key=lambda point: (point.since, point.number), default=None)

@@ -93,7 +93,7 @@ class PricedLine:
         """What the supplier's article is remembered by: its code, or else its name."""
         return (self.code or " ".join(self.name.split())).casefold()
 
-    def get_pack(self, usual_pack: Decimal) -> tuple[Decimal, Decimal] | None:
+    def find_pack(self, usual_pack: Decimal) -> tuple[Decimal, Decimal] | None:
         """Pack price and pack size, with the good's usual pack where the list gives none."""
         if self.pack_price is None:
             return None

@@ -14,7 +14,7 @@ from functools import cached_property
 from rapidfuzz import fuzz, process
 from rapidfuzz.utils import default_process
 
-from mirvel.core.buying.costs import PricePoint, Terms, get_landed_cost
+from mirvel.core.buying.costs import PurchasePrice, Terms, get_landed_cost
 from mirvel.core.buying.price_list import Correction, PricedLine
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.goods.facts import LARGEST_COST
@@ -51,7 +51,7 @@ class KnownGood:
     usual_pack: Decimal
     cost: Decimal
     bought_from: int | None
-    last: PricePoint | None
+    last: PurchasePrice | None
     newer_since: date | None = None
 
 
@@ -167,7 +167,7 @@ def _review_line(line: PricedLine, matches: Matches, terms: Terms, supplier_id: 
         return ReviewedRow(line, RowState.UNKNOWN, line.why)
     if mended.left_out:
         return ReviewedRow(line, RowState.LEFT_OUT, line.why, good)
-    pack = line.get_pack(good.usual_pack)
+    pack = line.find_pack(good.usual_pack)
     if pack is None:
         return ReviewedRow(line, RowState.REFUSED, line.why, good)
     price, size = pack

@@ -1,7 +1,7 @@
 """What buying cost against the standard: by price and by usage.
 
-Price variance ``(AP - SP) AQ`` and usage variance ``(AQ - SQ) SP``, adverse when positive (standard costing; Horngren,
-*Cost Accounting*, flexible budgets). For stems the standard quantity is what the good stems would have taken at
+Price variance ``(AP - SP) AQ`` and usage variance ``(AQ - SQ) SP``, adverse when positive (standard costing,
+source: cost-accounting). For stems the standard quantity is what the good stems would have taken at
 the dump the shop reckons with, ``SQ = good / (1 - dump)``; prices are per stem with freight, before dump.
 """
 

@@ -35,7 +35,7 @@ def _name_entry(entry: Entry) -> str:
 
 
 def get_entry(recipe: Recipe, entry_id: str) -> Entry:
-    entry = recipe.get_entry(entry_id)
+    entry = recipe.find_entry(entry_id)
     if entry is None:
         raise BadInput(Problem("entry", f"there is no entry “{entry_id}” any more.", "Choose one from the list."))
     return entry

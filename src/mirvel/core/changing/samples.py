@@ -13,7 +13,7 @@ from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.recipe import Brief, Recipe, Size
 
 
-def get_sample(form: Form, catalogue: Catalogue) -> Recipe | None:
+def find_sample(form: Form, catalogue: Catalogue) -> Recipe | None:
     """A recipe that shows a form at its own rule, or None where the shop has nothing it can be made in."""
     fit = [each for each in catalogue.containers.values() if form.takes(each) and not each.retired]
     if not fit:

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
-from mirvel.core.fit.points import get_spent
+from mirvel.core.fit.penalty import get_spent
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.colours import get_lab
 from mirvel.core.goods.facts import PieceSize, Role

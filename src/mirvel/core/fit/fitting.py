@@ -7,7 +7,7 @@ from decimal import Decimal
 from mirvel.core.fit.clashes import Clash, find_clashes
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
 from mirvel.core.fit.model import NoAnswer, Solved, solve
-from mirvel.core.fit.points import Points, get_points, get_spent
+from mirvel.core.fit.penalty import Penalty, get_penalty, get_spent
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import Money, get_money
@@ -22,11 +22,11 @@ _REASONS = 4
 
 @dataclass(frozen=True)
 class Fitted:
-    """A recipe at counts that a fit chose; ``bound`` is the fewest points any answer can have."""
+    """A recipe at counts that a fit chose; ``bound`` is the least penalty any answer can have."""
 
     recipe: Recipe
     money: Money
-    points: Points
+    penalty: Penalty
     bound: int
     optimal: bool
     cover: float
@@ -77,7 +77,7 @@ def describe(recipe: Recipe, problem: FitProblem, solved: Solved, catalogue: Cat
     return Fitted(
         recipe=fitted,
         money=get_money(take(fitted, catalogue), rules),
-        points=get_points(problem, solved.counts),
+        penalty=get_penalty(problem, solved.counts),
         bound=solved.bound,
         optimal=solved.optimal,
         cover=cover / TEN_THOUSAND,
@@ -118,9 +118,9 @@ def _find_reasons(
         sign, cheapest = rules.currency, dear[0]
         room, price = (f"{sign}{to_cent(Decimal(each) / TEN_THOUSAND)}" for each in (left, prices[cheapest.id]))
         yield f"Money: {room} is left, and one more {_name(cheapest, catalogue)} takes {price}."
-    now = get_points(problem, counts)
+    now = get_penalty(problem, counts)
     for line in (each for each in open_lines if prices[each.id] <= left):
-        after = get_points(problem, _add(counts, line))
+        after = get_penalty(problem, _add(counts, line))
         worse = [name for name in after.parts if after.parts[name] > now.parts[name]]
         what = {"likeness": "its share in the recipe", "shares": "the balance of roles", "cover": "cover"}
         words = " and ".join(what.get(name, name) for name in worse)

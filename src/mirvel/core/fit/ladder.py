@@ -13,7 +13,7 @@ from mirvel.core.fit.clashes import find_clashes
 from mirvel.core.fit.fitting import CannotFit, Fitted, describe
 from mirvel.core.fit.lines import FitProblem, get_fit_problem
 from mirvel.core.fit.model import Model, NoAnswer, Solved, solve
-from mirvel.core.fit.points import get_points
+from mirvel.core.fit.penalty import get_penalty
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
@@ -24,20 +24,20 @@ Steps = list[Mapping[str, int]]
 
 @dataclass(frozen=True)
 class Ladder:
-    """Fitted rungs, cheapest first; ``points`` of all together against the least there can be."""
+    """Fitted rungs, cheapest first; ``penalty`` of all together against the least there can be."""
 
     rungs: tuple[Fitted, ...]
-    points: int
+    penalty: int
     bound: int
 
     @property
     def optimal(self) -> bool:
-        return self.points == self.bound
+        return self.penalty == self.bound
 
     @property
     def gap(self) -> float:
-        """How far from the best it can be at most, as a share of its points."""
-        return (self.points - self.bound) / self.points if self.points else 0.0
+        """How far from the best it can be at most, as a share of its penalty."""
+        return (self.penalty - self.bound) / self.penalty if self.penalty else 0.0
 
 
 def climb(rungs: Sequence[Recipe], catalogue: Catalogue, rules: HouseRules) -> Ladder:
@@ -51,22 +51,22 @@ def climb(rungs: Sequence[Recipe], catalogue: Catalogue, rules: HouseRules) -> L
         except NoAnswer:
             raise CannotFit(find_clashes(rung, problem, catalogue, rules)) from None
     starts = [start for start in (_climb_up(problems), _climb_down(problems)) if start]
-    best = min(starts, key=lambda steps: _count_points(problems, steps), default=None)
-    steps, joint_bound = _solve_together(problems, best, _count_points(problems, best) > sum(bounds) if best else True)
-    points = _count_points(problems, steps)
+    best = min(starts, key=lambda steps: _sum_penalties(problems, steps), default=None)
+    steps, joint_bound = _solve_together(problems, best, _sum_penalties(problems, best) > sum(bounds) if best else True)
+    penalty = _sum_penalties(problems, steps)
     solved = [
-        Solved(counts, _count_points([problem], [counts]), bound, optimal=False)
+        Solved(counts, _sum_penalties([problem], [counts]), bound, optimal=False)
         for problem, counts, bound in zip(problems, steps, bounds, strict=True)
     ]
     fitted = [
         describe(rung, problem, each, catalogue, rules)
         for rung, problem, each in zip(rungs, problems, solved, strict=True)
     ]
-    return Ladder(tuple(fitted), points, min(points, max(sum(bounds), joint_bound)))
+    return Ladder(tuple(fitted), penalty, min(penalty, max(sum(bounds), joint_bound)))
 
 
-def _count_points(problems: Sequence[FitProblem], steps: Steps) -> int:
-    return sum(get_points(problem, counts).total for problem, counts in zip(problems, steps, strict=True))
+def _sum_penalties(problems: Sequence[FitProblem], steps: Steps) -> int:
+    return sum(get_penalty(problem, counts).total for problem, counts in zip(problems, steps, strict=True))
 
 
 def _climb_up(problems: Sequence[FitProblem]) -> Steps | None:
@@ -113,12 +113,12 @@ def _solve_together(problems: Sequence[FitProblem], start: Steps | None, needed:
     for rung, counts in zip(rungs, start or [], strict=False):
         model.hint(rung, counts)
     try:
-        solver, _ = model.solve(sum(rung.points for rung in rungs), limit=JOINT_LIMIT)
+        solver, _ = model.solve(sum(rung.penalty for rung in rungs), limit=JOINT_LIMIT)
     except NoAnswer:
         if start:
             return start, 0
         raise CannotFit(()) from None
     steps: Steps = [{each: solver.value(variable) for each, variable in rung.pieces.items()} for rung in rungs]
-    if start and _count_points(problems, start) <= _count_points(problems, steps):
+    if start and _sum_penalties(problems, start) <= _sum_penalties(problems, steps):
         steps = start
     return steps, round(solver.best_objective_bound)

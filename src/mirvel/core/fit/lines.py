@@ -19,7 +19,7 @@ from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool
 from mirvel.core.making.bases import count_passing
 from mirvel.core.placing.size import get_footprint_range_cm2
-from mirvel.core.pricing.pricing import Goods, get_flower_money, get_hard_goods_cost, get_price_before_tax
+from mirvel.core.pricing.pricing import AtCost, get_flower_money, get_hard_goods_cost, get_price_before_tax
 from mirvel.core.pricing.stems import get_demands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.fit_wishes import Aim, FitWishes
@@ -160,7 +160,7 @@ class _Budget:
     def get(self, hard_goods: Decimal, minutes: Decimal) -> Decimal:
         """Flower money beside so much else; at retail where each class has its own mark-up."""
         markup = Decimal(1) if self.is_retail else self.rules.flower_markup
-        return get_flower_money(self.school, self.price, Goods(Decimal(0), hard_goods, markup, minutes), self.rules)
+        return get_flower_money(self.school, self.price, AtCost(Decimal(0), hard_goods, markup, minutes), self.rules)
 
     def get_direct(self, hard_goods: Decimal, minutes: Decimal) -> Decimal:
         """What hard goods and minutes inside one piece take from the flower money, at most."""

@@ -1,7 +1,7 @@
-"""The exact model of a fit for the solver: the same limits and points as ``points.py``, as linear constraints.
+"""The exact model of a fit for the solver: the same limits and penalty as ``penalty.py``, as linear constraints.
 
 One worker, a fixed seed and a deterministic limit: the same problem gives the same answer in every process. Where many
-answers share the best points, a second solve picks the one with the least stable weight of line number times pieces.
+answers share the least penalty, a second solve picks the one with the least stable weight of line number times pieces.
 Deviations are whole steps bounded below by linear constraints; the solver's own absolute values are far slower.
 """
 
@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from mirvel.core.fit import points as worth
+from mirvel.core.fit import penalty as worth
 from mirvel.core.fit.lines import SHARE_DEAD, TEN_THOUSAND, FitProblem
 from mirvel.core.goods.facts import Role
 from mirvel.core.recipe.fit_wishes import Aim
@@ -21,21 +21,21 @@ _LARGE = 10**12
 
 @dataclass(frozen=True)
 class Solved:
-    """Counts by line, the points they have, the least that any answer can have, and whether that is proven."""
+    """Counts by line, the penalty they have, the least that any answer can have, and whether that is proven."""
 
     counts: Mapping[str, int]
-    points: int
+    penalty: int
     bound: int
     optimal: bool
 
 
 @dataclass
-class Rung:
-    """One problem's variables in a model; ``points`` is its objective, ``spent`` its money."""
+class Block:
+    """One problem's variables in a model; ``penalty`` is its objective, ``spent`` its money."""
 
     problem: FitProblem
     pieces: dict[str, Any]
-    points: Any = None
+    penalty: Any = None
     spent: Any = None
     steps: list[Any] = field(default_factory=list)
 
@@ -48,27 +48,27 @@ class Model:
 
         self.cp, self.model = cp_model, cp_model.CpModel()
 
-    def add(self, problem: FitProblem) -> Rung:
-        """One problem's limits and points."""
+    def add(self, problem: FitProblem) -> Block:
+        """One problem's limits and penalty."""
         pieces = {
             line.id: self.model.new_int_var(line.least, max(line.least, min(line.most, problem.most_pieces)), line.id)
             for line in problem.lines
         }
-        rung = Rung(problem, pieces)
+        block = Block(problem, pieces)
         for slot, (least, most) in problem.slots.items():
             self.model.add_linear_constraint(
                 sum(pieces[line.id] for line in problem.lines if line.slot == slot), least, max(least, most)
             )
         self.model.add(sum(pieces.values()) <= problem.most_pieces)
         self.model.add(sum(line.section * pieces[line.id] for line in problem.lines) <= problem.most_section)
-        rung.spent = self._add_spent(rung)
-        self.model.add(rung.spent <= problem.money)
-        rung.points = self._add_points(rung)
-        return rung
+        block.spent = self._add_spent(block)
+        self.model.add(block.spent <= problem.money)
+        block.penalty = self._add_penalty(block)
+        return block
 
-    def _add_spent(self, rung: Rung) -> Any:
+    def _add_spent(self, block: Block) -> Any:
         """Stems of each pool, no more than its pieces need, and what is charged beside stems."""
-        problem, pieces = rung.problem, rung.pieces
+        problem, pieces = block.problem, block.pieces
         spent: Any = sum(line.direct * pieces[line.id] for line in problem.lines)
         for number, pool in enumerate(problem.pools):
             needs = [(need, pieces[line.id]) for line in problem.lines for need in line.needs if need.pool == number]
@@ -99,80 +99,80 @@ class Model:
         self.model.add(per_stem * stems <= units + per_stem - 1).only_enforce_if(by_units)
         self.model.add(stems <= own).only_enforce_if(by_units.Not())
 
-    def _count_steps(self, rung: Rung, over: list[Any], step: int, most: int = 5000) -> Any:
+    def _count_steps(self, block: Block, over: list[Any], step: int, most: int = 5000) -> Any:
         """Whole steps begun by the largest of some amounts beyond nought."""
         steps = self.model.new_int_var(0, most, "steps")
         for amount in over:
             self.model.add(step * steps >= amount)
-        rung.steps.append(steps)
+        block.steps.append(steps)
         return steps
 
-    def _add_points(self, rung: Rung) -> Any:
-        problem, pieces, lines = rung.problem, rung.pieces, rung.problem.lines
-        money, left = problem.money, problem.money - rung.spent
+    def _add_penalty(self, block: Block) -> Any:
+        problem, pieces, lines = block.problem, block.pieces, block.problem.lines
+        money, left = problem.money, problem.money - block.spent
         cover = sum(line.footprint * pieces[line.id] for line in lines)
-        total: Any = worth.LEFT_POINTS * self._count_steps(
-            rung, [1000 * left - worth.LEFT_STEP * money], worth.LEFT_STEP * money
+        total: Any = worth.LEFT_PENALTY * self._count_steps(
+            block, [1000 * left - worth.LEFT_STEP * money], worth.LEFT_STEP * money
         )
-        total += worth.UNTRUE_POINTS * self._count_steps(
-            rung, [1000 * (left - problem.band)], worth.UNTRUE_STEP * money
+        total += worth.UNTRUE_PENALTY * self._count_steps(
+            block, [1000 * (left - problem.band)], worth.UNTRUE_STEP * money
         )
-        total += self._count_steps(rung, [problem.least_cover - cover], worth.COVER_STEP)
-        total += self._count_steps(rung, [cover - problem.most_cover], worth.COVER_STEP)
-        total += self._add_even_focal(rung) + self._add_shares(rung) + self._add_likeness(rung)
-        return total + self._add_aim(rung, cover)
+        total += self._count_steps(block, [problem.least_cover - cover], worth.COVER_STEP)
+        total += self._count_steps(block, [cover - problem.most_cover], worth.COVER_STEP)
+        total += self._add_even_focal(block) + self._add_shares(block) + self._add_likeness(block)
+        return total + self._add_aim(block, cover)
 
-    def _add_even_focal(self, rung: Rung) -> Any:
-        focal = [rung.pieces[line.id] for line in rung.problem.lines if line.role is Role.FOCAL]
-        if not rung.problem.odd_focal or not focal:
+    def _add_even_focal(self, block: Block) -> Any:
+        focal = [block.pieces[line.id] for line in block.problem.lines if line.role is Role.FOCAL]
+        if not block.problem.odd_focal or not focal:
             return 0
-        half = self.model.new_int_var(0, rung.problem.most_pieces, "half")
+        half = self.model.new_int_var(0, block.problem.most_pieces, "half")
         even, none = self.model.new_bool_var("even"), self.model.new_bool_var("none")
         self.model.add(sum(focal) == 2 * half + 1 - even - none)
         self.model.add(sum(focal) <= 0).only_enforce_if(none)
-        return worth.EVEN_POINTS * even
+        return worth.EVEN_PENALTY * even
 
-    def _add_shares(self, rung: Rung) -> Any:
-        problem, pieces, total = rung.problem, rung.pieces, 0
+    def _add_shares(self, block: Block) -> Any:
+        problem, pieces, total = block.problem, block.pieces, 0
         mass = sum(line.mass * pieces[line.id] for line in problem.lines)
         for role, share in problem.shares.items():
             off = 1000 * sum(line.mass * pieces[line.id] for line in problem.lines if line.role is role) - share * mass
             dead, step = SHARE_DEAD * TEN_THOUSAND, worth.SHARE_STEP * TEN_THOUSAND
-            total += self._count_steps(rung, [off - dead, -off - dead], step)
+            total += self._count_steps(block, [off - dead, -off - dead], step)
         for role, (low, high) in problem.money_shares.items():
             own = [line for line in problem.lines if line.role is role]
             cost = sum(worth.get_line_cost(problem, line) * pieces[line.id] for line in own)
             over = [1000 * cost - high * problem.money, low * problem.money - 1000 * cost]
-            total += self._count_steps(rung, over, worth.MONEY_SHARE_STEP * problem.money)
+            total += self._count_steps(block, over, worth.MONEY_SHARE_STEP * problem.money)
         return total
 
-    def _add_likeness(self, rung: Rung) -> Any:
+    def _add_likeness(self, block: Block) -> Any:
         total: Any = 0
-        for line in rung.problem.lines:
-            pieces = rung.pieces[line.id]
-            off = self._count_steps(rung, [pieces - line.parent, line.parent - pieces], 1)
-            total += worth.get_likeness_weight(line, rung.problem.aim) * off
+        for line in block.problem.lines:
+            pieces = block.pieces[line.id]
+            off = self._count_steps(block, [pieces - line.parent, line.parent - pieces], 1)
+            total += worth.get_likeness_weight(line, block.problem.aim) * off
         return total
 
-    def _add_aim(self, rung: Rung, cover: Any) -> Any:
-        lines, pieces = rung.problem.lines, rung.pieces
-        if rung.problem.aim is Aim.FULLEST:
-            return self._count_steps(rung, [TEN_THOUSAND - cover], worth.FULL_STEP)
-        if rung.problem.aim is Aim.FOCAL:
+    def _add_aim(self, block: Block, cover: Any) -> Any:
+        lines, pieces = block.problem.lines, block.pieces
+        if block.problem.aim is Aim.FULLEST:
+            return self._count_steps(block, [TEN_THOUSAND - cover], worth.FULL_STEP)
+        if block.problem.aim is Aim.FOCAL:
             focal = sum(line.mass * pieces[line.id] for line in lines if line.role is Role.FOCAL)
-            return self._count_steps(rung, [TEN_THOUSAND - focal], worth.FOCAL_MASS_STEP)
-        if rung.problem.aim is Aim.LASTING:
+            return self._count_steps(block, [TEN_THOUSAND - focal], worth.FOCAL_MASS_STEP)
+        if block.problem.aim is Aim.LASTING:
             longest = max((line.life_days for line in lines), default=0)
             lacking = sum(line.mass * (longest - line.life_days) * pieces[line.id] for line in lines)
-            return self._count_steps(rung, [lacking], worth.LIFE_STEP, most=10**6)
-        if rung.problem.aim is Aim.MINUTES:
+            return self._count_steps(block, [lacking], worth.LIFE_STEP, most=10**6)
+        if block.problem.aim is Aim.MINUTES:
             minutes = sum(line.minutes * pieces[line.id] for line in lines)
-            return self._count_steps(rung, [minutes], worth.MINUTES_STEP)
+            return self._count_steps(block, [minutes], worth.MINUTES_STEP)
         return 0
 
-    def hint(self, rung: Rung, counts: Mapping[str, int]) -> None:
+    def hint(self, block: Block, counts: Mapping[str, int]) -> None:
         """An answer to start from."""
-        for line_id, variable in rung.pieces.items():
+        for line_id, variable in block.pieces.items():
             self.model.add_hint(variable, counts[line_id])
 
     def solve(self, objective: Any, *, limit: float = DETERMINISTIC_LIMIT) -> tuple[Any, bool]:
@@ -201,23 +201,25 @@ class NoAnswer(Exception):
 def solve(problem: FitProblem) -> Solved:
     """The best answer to one fit. Raises NoAnswer."""
     model = Model()
-    rung = model.add(problem)
+    block = model.add(problem)
     if problem.aim is Aim.MONEY:
-        solver, _ = model.solve(-rung.spent)
-        model.model.add(rung.spent >= solver.value(rung.spent))
-    solver, optimal = model.solve(rung.points)
+        solver, _ = model.solve(-block.spent)
+        model.model.add(block.spent >= solver.value(block.spent))
+    solver, optimal = model.solve(block.penalty)
     best, bound = round(solver.objective_value), round(solver.best_objective_bound)
-    counts = {line_id: solver.value(variable) for line_id, variable in rung.pieces.items()}
+    counts = {line_id: solver.value(variable) for line_id, variable in block.pieces.items()}
     if optimal:
-        counts = settle_ties(model, [rung], best, [counts])[0]
-    return Solved(counts, worth.get_points(problem, counts).total, bound, optimal)
+        counts = settle_ties(model, [block], best, [counts])[0]
+    return Solved(counts, worth.get_penalty(problem, counts).total, bound, optimal)
 
 
-def settle_ties(model: Model, rungs: list[Rung], best: int, found: list[Mapping[str, int]]) -> list[dict[str, int]]:
+def settle_ties(model: Model, blocks: list[Block], best: int, found: list[Mapping[str, int]]) -> list[dict[str, int]]:
     """Of all answers as good, the one with the least stable weight, so that no seed or worker decides."""
-    model.model.add(sum(rung.points for rung in rungs) <= best)
-    for rung, counts in zip(rungs, found, strict=True):
-        model.hint(rung, counts)
-    weight = sum((number + 1) ** 2 * variable for rung in rungs for number, variable in enumerate(rung.pieces.values()))
+    model.model.add(sum(block.penalty for block in blocks) <= best)
+    for block, counts in zip(blocks, found, strict=True):
+        model.hint(block, counts)
+    weight = sum(
+        (number + 1) ** 2 * variable for block in blocks for number, variable in enumerate(block.pieces.values())
+    )
     solver, _ = model.solve(weight)
-    return [{line_id: solver.value(variable) for line_id, variable in rung.pieces.items()} for rung in rungs]
+    return [{line_id: solver.value(variable) for line_id, variable in block.pieces.items()} for block in blocks]

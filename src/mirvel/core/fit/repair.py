@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from mirvel.core.fit.fitting import Fitted, describe
 from mirvel.core.fit.lines import FitProblem, get_fit_problem
 from mirvel.core.fit.model import Model, NoAnswer, Solved, settle_ties
-from mirvel.core.fit.points import get_points
+from mirvel.core.fit.penalty import get_penalty
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.entry import MAX_PIECES
@@ -17,7 +17,7 @@ from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.recipe.recipe import Recipe
 
 ANSWERS = 3
-_EDIT_POINTS = 100_000  # one entry fewer to change outweighs any look
+_EDIT_PENALTY = 100_000  # one entry fewer to change outweighs any look
 
 
 @dataclass(frozen=True)
@@ -101,14 +101,14 @@ def _solve(problem: FitProblem, touched: list[frozenset[str]]) -> Solved:
     for before in touched:
         same = [changed[each] if each in before else 1 - changed[each] for each in changed]
         model.model.add(sum(same) <= len(same) - 1)
-    rung.points = rung.points + _EDIT_POINTS * sum(changed.values())
-    solver, optimal = model.solve(rung.points)
+    rung.penalty = rung.penalty + _EDIT_PENALTY * sum(changed.values())
+    solver, optimal = model.solve(rung.penalty)
     best, bound = round(solver.objective_value), round(solver.best_objective_bound)
     counts: Mapping[str, int] = {each: solver.value(variable) for each, variable in rung.pieces.items()}
     if optimal:
         counts = settle_ties(model, [rung], best, [counts])[0]
-    edits = _EDIT_POINTS * sum(counts[line.id] != line.entry.pieces for line in problem.lines)
-    return Solved(counts, get_points(problem, counts).total, max(0, bound - edits), optimal)
+    edits = _EDIT_PENALTY * sum(counts[line.id] != line.entry.pieces for line in problem.lines)
+    return Solved(counts, get_penalty(problem, counts).total, max(0, bound - edits), optimal)
 
 
 def _get_edits(problem: FitProblem, counts: Mapping[str, int], catalogue: Catalogue) -> tuple[Edit, ...]:

@@ -21,7 +21,7 @@ def name_hour(point: Vec) -> str:
     """The clock hour of a point, to the half.
 
     >>> name_hour(Vec(3, 3, 0)), name_hour(Vec(0, -2, 0))
-    ("1:30 o’clock", "6 o’clock")
+    ('1:30 o’clock', '6 o’clock')
     """
     halves = round(2 * get_clock_hour(point)) % 24 or 24
     return f"{halves // 2 or 12}{':30' if halves % 2 else ''} o’clock"

@@ -18,7 +18,7 @@ class Lab(NamedTuple):
 
 @lru_cache(maxsize=4096)
 def get_lab(colour: Hex) -> Lab:
-    """CIELAB of an sRGB colour under D65 (CIE 015, IEC 61966-2-1).
+    """CIELAB of an sRGB colour under D65 (source: cie-lab).
 
     >>> get_lab("#ffffff").lightness
     100.0
@@ -29,7 +29,7 @@ def get_lab(colour: Hex) -> Lab:
 
 @lru_cache(maxsize=65_536)
 def get_difference(colour: Hex, other: Hex) -> float:
-    """How different two colours look: CIEDE2000 (CIE 142), about 2 just seen side by side."""
+    """How different two colours look: CIEDE2000 (source: ciede2000), about 2 just seen side by side."""
     return get_lab_difference(get_lab(colour), get_lab(other))
 
 

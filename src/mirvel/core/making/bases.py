@@ -66,10 +66,10 @@ def get_base_plan(recipe: Recipe, container: Container, cuts: tuple[Cut, ...]) -
     if mechanics in {Mechanics.PIN_HOLDER, Mechanics.TIED}:
         return BasePlan(None, None, len(stems), None)
     grid = get_tape_grid(container) if mechanics is Mechanics.TAPE_GRID else None
-    return BasePlan(None, grid, len(stems), get_mouth_capacity(container, stems))
+    return BasePlan(None, grid, len(stems), find_mouth_capacity(container, stems))
 
 
-def get_mouth_capacity(container: Container, stems: tuple[Cut, ...]) -> int | None:
+def find_mouth_capacity(container: Container, stems: tuple[Cut, ...]) -> int | None:
     """How many stems as thick as these the mouth (all mouths together) passes; None without stems.
 
     The mean of the stems' sections gives the thickness; a square or oval mouth counts as the circle of its area.

@@ -12,7 +12,7 @@ from mirvel.core.making.cover import Cover, get_cover
 from mirvel.core.making.cuts import Cut, get_cuts
 from mirvel.core.making.sight import Sight, get_looks, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
-from mirvel.core.making.timeline import Timeline, get_timeline
+from mirvel.core.making.timeline import Timeline, find_timeline
 from mirvel.core.making.water import Water, get_water
 from mirvel.core.placing.finding import locate, say, say_at
 from mirvel.core.placing.places import Extent, Place, get_extent
@@ -113,7 +113,7 @@ class Build:
         hours = max((place.material.condition_hours for place in self.places), default=0)
         if service is None:
             return None
-        return get_timeline(service, self.recipe.minutes, self.standing.drain_minutes, hours)
+        return find_timeline(service, self.recipe.minutes, self.standing.drain_minutes, hours)
 
     @property
     def bench_extent(self) -> Extent:

@@ -1,5 +1,5 @@
-"""How a piece stands or hangs: on what stand and how high, what it weighs, where its middle of mass is, how far it can
-be tipped, where it is tied, how long it drains.
+"""How a piece stands or hangs: on what stand and how high, what it weighs, where its centre of gravity is, how far it
+can be tipped, where it is tied, how long it drains.
 
 Weights of soaked foam and stems are reckoned, not weighed: 1 g per ml of soaked foam, and a gram of stem and flower for
 every cm³ of stem and 0.35 g per cm² of head (assumptions of ours).
@@ -42,12 +42,12 @@ def get_hang_cm(stand_cm: float, container: Container, extent: Extent) -> float:
 
 @dataclass(frozen=True)
 class Standing:
-    """What a piece weighs soaked, how high its middle of mass is, how far it may be tipped before it falls, how many
+    """What a piece weighs soaked, how high its centre of gravity is, how far it may be tipped before it falls, how many
     people lift it, where it is tied and how long it drains."""
 
     weight_g: float
     foam_g: float
-    middle_up_cm: float
+    gravity_up_cm: float
     half_base_cm: float
     tip_deg: float
     ties: tuple[str, ...]
@@ -58,9 +58,9 @@ class Standing:
         return max(1, math.ceil(self.weight_g / 1000 / limit_kg))
 
 
-def get_tip_deg(half_base_cm: float, middle_up_cm: float) -> float:
-    """How far a standing piece can be tipped before its middle of mass passes its foot: atan(half base / height)."""
-    return math.degrees(math.atan2(half_base_cm, middle_up_cm)) if middle_up_cm > 0 else 90.0
+def get_tip_deg(half_base_cm: float, gravity_up_cm: float) -> float:
+    """How far a standing piece can be tipped before its centre of gravity passes its foot: atan(half base / height)."""
+    return math.degrees(math.atan2(half_base_cm, gravity_up_cm)) if gravity_up_cm > 0 else 90.0
 
 
 def get_standing(
@@ -88,7 +88,7 @@ def get_standing(
     return Standing(
         weight_g=weight,
         foam_g=foam_g,
-        middle_up_cm=up,
+        gravity_up_cm=up,
         half_base_cm=half_base,
         tip_deg=get_tip_deg(half_base, up),
         ties=get_ties(container, stand_cm),

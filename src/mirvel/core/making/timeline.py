@@ -30,7 +30,7 @@ def _round_down(time: datetime) -> datetime:
     return time - timedelta(minutes=time.minute % 5, seconds=time.second, microseconds=time.microsecond)
 
 
-def get_timeline(service: Service, minutes: Decimal, drain_minutes: int, condition_hours: int) -> Timeline | None:
+def find_timeline(service: Service, minutes: Decimal, drain_minutes: int, condition_hours: int) -> Timeline | None:
     """The times that follow, worked back from the first a family sees it; None where no time is known."""
     if not service.times:
         return None

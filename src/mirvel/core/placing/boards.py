@@ -197,7 +197,7 @@ class Board:
 
     def _get_company(self, piece: Piece) -> Numbers:
         """Away from its own kind and role when spread; close to its own kind, away from others, when grouped."""
-        kind, role = (self._get_nearest_of(number, key) for number, key in enumerate(piece.kinds))
+        kind, role = (self._find_nearest_of(number, key) for number, key in enumerate(piece.kinds))
         score = np.zeros(len(self.sites))
         if self.arranged.grouping is Grouping.GROUPED:
             if kind is not None:
@@ -211,7 +211,7 @@ class Board:
                 score += weight * np.minimum(nearest / wanted, 1.0)
         return score
 
-    def _get_nearest_of(self, number: int, kind: str) -> Numbers | None:
+    def _find_nearest_of(self, number: int, kind: str) -> Numbers | None:
         """How far each site is from the nearest piece of a kind (number 0) or role (1); None where there is none."""
         alike = self.kind_of[: self.placed, number] == self.kinds.get(kind, -1)
         if not alike.any():

@@ -103,7 +103,7 @@ class _Placing:
 
     def place_all(self) -> tuple[Place, ...]:
         for piece in self.pieces:
-            pin = piece.entry.get_pin(piece.number)
+            pin = piece.entry.find_pin(piece.number)
             if pin:
                 self.taken[piece.key] = self._take_pin(piece, pin)
         self._place_token()

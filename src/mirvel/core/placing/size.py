@@ -24,7 +24,7 @@ from mirvel.core.vessels.beds import get_bed, has_bed
 
 LEAST_ABOVE_RIM_CM = 3.0
 MOST_OVER_FRAME_CM = 20.0  # assumption of ours: thin foam holds no longer stems
-# Seated eye 685 mm over a 440 mm seat, less a 740 mm table: Pheasant & Haslegrave, Bodyspace, from memory.
+# Seated eye 685 mm over a 440 mm seat, less a 740 mm table (source: bodyspace, from memory).
 SIGHT_LINE_CM = 38.5
 OVER_THE_MOUTH = 1.08
 AIRY_DENSITY, AIRY_WIDTH = 0.3, 0.65  # few stems: a third of the heads, and drawn in (assumptions of ours)

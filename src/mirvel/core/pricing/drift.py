@@ -13,7 +13,7 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import Money, get_money
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
-from mirvel.core.values.money import get_change
+from mirvel.core.values.money import find_change
 
 _COSTED = ("materials", "containers", "hard_goods")
 LEAST_SHOWN = Decimal("0.005")
@@ -66,5 +66,5 @@ def get_drift(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, true_cost
             )
             per_piece = money.room_left - get_money(take(recipe, back), rules).room_left
             if abs(per_piece) >= LEAST_SHOWN:
-                causes.append(Cause(good.name, get_change(before, good.cost), per_piece))
+                causes.append(Cause(good.name, find_change(before, good.cost), per_piece))
     return Drift(money, tuple(sorted(causes, key=lambda cause: cause.per_piece)))

@@ -25,7 +25,7 @@ from mirvel.core.recipe.taking import Taken
 
 
 @dataclass(frozen=True)
-class Goods:
+class AtCost:
     """What one piece takes: flowers and hard goods at cost, the mean flower mark-up, minutes."""
 
     flowers: Decimal
@@ -41,7 +41,7 @@ class Money:
     school: PricingSchool
     price_point: Decimal
     price: Decimal
-    goods: Goods
+    goods: AtCost
     flower_money: Decimal
     room_left: Decimal
     fill: Decimal | None
@@ -85,7 +85,7 @@ def get_mean_markup(pulls: Iterable[Pull], rules: HouseRules) -> Decimal:
     return sum((cost * markup for cost, markup in costs), Decimal(0)) / total if total else rules.flower_markup
 
 
-def get_flower_money(school: PricingSchool, price: Decimal, goods: Goods, rules: HouseRules) -> Decimal:
+def get_flower_money(school: PricingSchool, price: Decimal, goods: AtCost, rules: HouseRules) -> Decimal:
     """What flowers may cost at a fixed price before tax; negative when hard goods or labour eat it all."""
     hard_retail = goods.hard_goods * rules.hard_goods_markup
     if school is PricingSchool.MARKUP_ON_TOP:
@@ -100,7 +100,7 @@ def get_flower_money(school: PricingSchool, price: Decimal, goods: Goods, rules:
     return (price - labour) / (1 + rules.goods_uplift) - goods.hard_goods
 
 
-def get_built_price(school: PricingSchool, goods: Goods, rules: HouseRules) -> Decimal | None:
+def find_built_price(school: PricingSchool, goods: AtCost, rules: HouseRules) -> Decimal | None:
     """The price before tax that goods build under a school; None for slices, which start from the price."""
     retail = goods.flowers * goods.flower_markup + goods.hard_goods * rules.hard_goods_markup
     if school is PricingSchool.MARKUP_ON_TOP:
@@ -142,7 +142,7 @@ def get_money(taken: Taken, rules: HouseRules) -> Money:
     """The whole money column of a recipe, exact; round only what is shown."""
     recipe, demands = taken.recipe, get_demands(taken)
     pulls = get_pulls(demands, recipe.schools.pieces or rules.pieces)
-    goods = Goods(
+    goods = AtCost(
         flowers=sum((pull.cost for pull in pulls), Decimal(0)),
         hard_goods=get_hard_goods_cost(taken),
         flower_markup=get_mean_markup(pulls, rules),
@@ -166,7 +166,7 @@ def get_money(taken: Taken, rules: HouseRules) -> Money:
         gross_margin=left / price,
         contribution=(left - labour_cost) / price,
         labour_cost=labour_cost,
-        built=tuple((each, get_built_price(each, goods, rules)) for each in PricingSchool),
+        built=tuple((each, find_built_price(each, goods, rules)) for each in PricingSchool),
         pulls=pulls,
         entry_costs=_get_entry_costs(taken, demands, pulls),
     )

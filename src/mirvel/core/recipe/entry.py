@@ -59,5 +59,5 @@ class Entry(Fact):
     def may_break_outline(self) -> bool:
         return self.outline is Outline.BREAKS or (self.outline is Outline.BY_ROLE and self.role in _BREAKING)
 
-    def get_pin(self, number: int) -> Pin | None:
+    def find_pin(self, number: int) -> Pin | None:
         return next((pin for pin in self.pins if pin.number == number), None)

@@ -144,5 +144,5 @@ class Recipe(Fact):
         """An entry as problems name it, by its line: "entry 3"."""
         return f"entry {[entry.id for entry in self.entries].index(entry_id) + 1}"
 
-    def get_entry(self, entry_id: str) -> Entry | None:
+    def find_entry(self, entry_id: str) -> Entry | None:
         return next((entry for entry in self.entries if entry.id == entry_id), None)

@@ -1,8 +1,8 @@
 """How many equal stems pass a round mouth: best known packings of equal circles in a circle.
 
-Ratios R/r of the enclosing circle to the packed ones: Graham, Lubachevsky, Nurmela & Östergård (1998), "Dense
-packings of congruent circles in a circle", Discrete Mathematics 181; from memory. Beyond the table the packed share of
-the area is taken as 0.83, which the table's 19 and 37 bear out and the plane's 0.9069 (Thue) bounds.
+Ratios R/r of the enclosing circle to the packed ones: the best known (source:
+circle-packing, from memory). Beyond the table the packed share of
+the area is taken as 0.83, which the table's 19 and 37 bear out and the plane's 0.9069 bounds (source: thue).
 """
 
 from bisect import bisect_right

@@ -1,7 +1,7 @@
 """Lengths in centimetres and in inches with quarters.
 
-Everything is stored and computed in cm; this is the one place where it becomes, or comes from, what a person
-reads. 1 inch is 2.54 cm exactly (international yard and pound agreement, 1959).
+Everything is stored and computed in cm; here it becomes, and comes from, a length as a person reads it (drawings letter
+their own rulers). 1 inch is 2.54 cm exactly (source: international-yard).
 """
 
 import math

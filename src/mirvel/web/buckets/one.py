@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from fastapi import APIRouter, Request, Response
 from markupsafe import Markup
 
-from mirvel.core.buying.costs import PricePoint, find_price_on
+from mirvel.core.buying.costs import PurchasePrice, find_price_on
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.buying.variance import Report, get_report
 from mirvel.core.goods.assembly import Assembly
@@ -55,14 +55,14 @@ class OneView:
     row: RowView
     groups: tuple[tuple[str, tuple[FieldView, ...]], ...]
     colours: tuple[ColourView, ...]
-    history: tuple[PricePoint, ...]
+    history: tuple[PurchasePrice, ...]
     plot: Markup
     suppliers: tuple[SavedSupplier, ...]
     bought_from: int | None
     report: Report | None
     used_in: tuple[tuple[int, str], ...]
     on_day: date | None = None
-    cost_on_day: PricePoint | None = None
+    cost_on_day: PurchasePrice | None = None
 
     @property
     def good(self) -> Good:

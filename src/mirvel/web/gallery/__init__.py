@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter, Request, Response
 
-from mirvel.core.changing.samples import get_sample
+from mirvel.core.changing.samples import find_sample
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.material import Material
@@ -34,7 +34,7 @@ class HeadView:
 
 @router.get("")
 def show_gallery(request: Request, desk: DeskHere) -> Response:
-    forms = [form for form in FORMS.values() if get_sample(form, desk.catalogue)]
+    forms = [form for form in FORMS.values() if find_sample(form, desk.catalogue)]
     look = read_looking(dict(request.query_params))
     return render(
         request, "gallery/gallery.html", forms=forms, heads=_get_heads(desk.catalogue.materials.values()), look=look
@@ -57,7 +57,7 @@ def _get_heads(materials: Iterable[Material]) -> list[HeadView]:
 def draw_form(request: Request, name: str, desk: DeskHere) -> Response:
     """A form's sample from the front, or as the query looks at it."""
     form: Form | None = FORMS.get(name)
-    sample = get_sample(form, desk.catalogue) if form else None
+    sample = find_sample(form, desk.catalogue) if form else None
     if sample is None:
         raise UnknownGoods(Problem("form", f"there is no sample of “{name}”.", "Choose one in the gallery."))
     look = read_looking(dict(request.query_params))

@@ -115,7 +115,7 @@ def _name_rung(rung: Recipe, saved: SavedRecipe) -> Recipe:
     entries = [
         {**entry.model_dump(), "locked": bool(own and own.locked)}
         for entry in rung.entries
-        for own in [saved.recipe.get_entry(entry.id)]
+        for own in [saved.recipe.find_entry(entry.id)]
     ]
     return rung.change(name=f"{stem} {rung.price_point.normalize():f}", entries=entries)
 

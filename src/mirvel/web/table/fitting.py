@@ -75,7 +75,7 @@ def get_counts(before: Recipe, after: Recipe, desk: Desk) -> tuple[CountView, ..
     """Every entry whose pieces changed."""
     counts = []
     for entry in after.entries:
-        old = before.get_entry(entry.id)
+        old = before.find_entry(entry.id)
         if (old.pieces if old else 0) != entry.pieces:
             counts.append(CountView(get_name(entry, desk), old.pieces if old else 0, entry.pieces))
     return tuple(counts)

@@ -1,4 +1,4 @@
-"""What an answer to a fit is worth: points against it, 0 the best there could be.
+"""What an answer to a fit is worth: the penalty against it in points, 0 the best there could be.
 
 Points are coarse, with dead zones, so that a penny or a petal never outweighs the look of a piece; the weights are
 assumptions of ours. The solver minimises the same sum as a model; this is its plain arithmetic, and has the last word.
@@ -11,9 +11,9 @@ from mirvel.core.fit.lines import SHARE_DEAD, TEN_THOUSAND, FitProblem, Line
 from mirvel.core.goods.facts import Role
 from mirvel.core.recipe.fit_wishes import Aim
 
-LEFT_STEP, LEFT_POINTS = 5, 2  # thousandths of the money left unspent: each such step beyond the first, points
-UNTRUE_STEP, UNTRUE_POINTS = 10, 20  # the same where the rung is no longer true
-EVEN_POINTS = 4
+LEFT_STEP, LEFT_PENALTY = 5, 2  # thousandths of the money left unspent: each such step beyond the first, points
+UNTRUE_STEP, UNTRUE_PENALTY = 10, 20  # the same where the rung is no longer true
+EVEN_PENALTY = 4
 SHARE_STEP = 20  # thousandths of visual mass beyond the dead zone about a role's share, a point a step
 MONEY_SHARE_STEP = 20  # thousandths of the money a role's pieces are off their share, a point a step
 COVER_STEP = 200  # ten-thousandths outside the limits of cover, a point a step
@@ -24,8 +24,8 @@ Counts = Mapping[str, int]
 
 
 @dataclass(frozen=True)
-class Points:
-    """The points against an answer by what they are for, and the money it spends in ten-thousandths."""
+class Penalty:
+    """The penalty on an answer in points, by what it is for, and the money it spends in ten-thousandths."""
 
     parts: Mapping[str, int]
     spent: int
@@ -72,22 +72,22 @@ def is_allowed(problem: FitProblem, counts: Counts) -> bool:
     )
 
 
-def get_points(problem: FitProblem, counts: Counts) -> Points:
-    """The points against an answer."""
+def get_penalty(problem: FitProblem, counts: Counts) -> Penalty:
+    """The penalty on an answer."""
     spent = get_spent(problem, counts)
     left, lines = problem.money - spent, problem.lines
     cover = sum(line.footprint * counts[line.id] for line in lines)
     focal = sum(counts[line.id] for line in lines if line.role is Role.FOCAL)
     parts = {
-        "money left": LEFT_POINTS * _steps(1000 * left - LEFT_STEP * problem.money, LEFT_STEP * problem.money),
-        "not true": UNTRUE_POINTS * _steps(1000 * (left - problem.band), UNTRUE_STEP * problem.money),
-        "even focal": EVEN_POINTS if problem.odd_focal and focal and focal % 2 == 0 else 0,
+        "money left": LEFT_PENALTY * _steps(1000 * left - LEFT_STEP * problem.money, LEFT_STEP * problem.money),
+        "not true": UNTRUE_PENALTY * _steps(1000 * (left - problem.band), UNTRUE_STEP * problem.money),
+        "even focal": EVEN_PENALTY if problem.odd_focal and focal and focal % 2 == 0 else 0,
         "shares": sum(_steps(abs(off) - dead, step) for off, dead, step in _get_share_offs(problem, counts)),
         "cover": _steps(problem.least_cover - cover, COVER_STEP) + _steps(cover - problem.most_cover, COVER_STEP),
         "likeness": sum(get_likeness_weight(line, problem.aim) * abs(counts[line.id] - line.parent) for line in lines),
-        "aim": _get_aim_points(problem, counts, cover),
+        "aim": _get_aim_penalty(problem, counts, cover),
     }
-    return Points(parts, spent)
+    return Penalty(parts, spent)
 
 
 def _steps(over: int, step: int) -> int:
@@ -109,7 +109,7 @@ def _get_share_offs(problem: FitProblem, counts: Counts) -> list[tuple[int, int,
     return found
 
 
-def _get_aim_points(problem: FitProblem, counts: Counts, cover: int) -> int:
+def _get_aim_penalty(problem: FitProblem, counts: Counts, cover: int) -> int:
     lines = problem.lines
     if problem.aim is Aim.FULLEST:
         return _steps(TEN_THOUSAND - cover, FULL_STEP)
