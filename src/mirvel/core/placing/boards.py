@@ -6,7 +6,8 @@ head would newly cover counts for a site.
 """
 
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from enum import Enum
 from functools import lru_cache
 
 import numpy as np
@@ -26,12 +27,49 @@ ONE_LEVEL_SHARE = 0.12  # heights closer than this share of the form are one lev
 USUAL_PIECES = 45  # how many pieces a leaf's or spike's share of the room is reckoned by, whatever their number
 _USUAL_KIND, _USUAL_ROLE = 6, 9  # how many of a kind and role an even spread is reckoned by
 _SCORE_PLACES = 9  # scores closer than this are equal, and the first site wins on every machine
-_FORBIDDEN = 40.0
 _OFF_MIDDLE = 0.4  # how far off the middle line, in its own widths, a piece stands that has a mirrored partner
-_LEVEL, _LEVEL_LISTED = 3.2, 14.0  # what a wished height weighs on a lattice, and among places made for it
-_COVER, _COVER_CLOSING = 1.2, 3.0  # what closing bare surface weighs, and for pieces that are there to close it
 _CLOSING = frozenset({Role.FILLER, Role.TEXTURE, Role.GREENERY})
-_WORTH_A_MOVE = 0.3  # a piece changes its site for a free one only where it gains as much
+
+
+@dataclass(frozen=True)
+class Weights:
+    """What each wish weighs in the worth of a site: judgements of ours, tuned by eye on every form."""
+
+    level: float = 3.2  # for each whole height of the form a site is off the height wished for
+    level_listed: float = 14.0  # the same among places that are made for just that
+    side: float = 3.2  # for each half width (or depth) off the side wished for
+    middle: float = 12.0  # for each half size off the middle line, where a piece stands alone on it
+    room: float = 2.6  # for room beside the nearest neighbour, 1 just touching
+    reach: float = 16.0  # for each whole height that the stem is too short for
+    grouped: float = 2.4  # for each spacing away from its own kind, in grouped style
+    grouped_apart: float = 0.8  # for each spacing away from others, for the first of its kind there
+    kind: float = 1.6  # for being as far from its own kind as an even spread has them
+    role: float = 0.7  # the same for its role
+    cover: float = 1.2  # for a footprint that newly covers all it can
+    cover_closing: float = 3.0  # the same for pieces that are there to close the piece
+    forbidden: float = 40.0  # what no other worth makes up for
+    worth_a_move: float = 0.3  # a placed piece changes its site only where it gains as much
+
+
+WEIGHTS = Weights()
+
+
+class Stand(Enum):
+    """Where a piece may stand to the line that matched pairs are mirrored across."""
+
+    ANYWHERE = "no pairs are made"
+    PAIRED = "beside the line, with room for a partner across it"
+    ALONE = "on the line"
+    FREE = "beside the line or, without room for a partner there, on it"
+    FREE_ALONE = "as near the line as it can, on it without room beside it"
+
+    @property
+    def seeks_line(self) -> bool:
+        return self in {Stand.ALONE, Stand.FREE_ALONE}
+
+    @property
+    def may_join_line(self) -> bool:
+        return self in {Stand.FREE, Stand.FREE_ALONE}
 
 
 @lru_cache(maxsize=64)
@@ -55,10 +93,13 @@ class Board:
         entry_widths: list[float],
         arranged: Arranged,
         mirror: Vec,
+        free: NDArray[np.bool_],
     ) -> None:
+        """``free`` are the zone's sites that nothing has taken yet: one array for all boards of a zone, so that no
+        green ends at the very spot where a flower does."""
         lattice = surface.lattice
         self.mirror = mirror
-        self.level_weight = _LEVEL_LISTED if lattice.is_listed else _LEVEL
+        self.level_weight = WEIGHTS.level_listed if lattice.is_listed else WEIGHTS.level
         self.arranged = arranged
         frame = lattice.frame
         self.above_cm, self.half_width_cm, self.half_depth_cm = (
@@ -72,7 +113,7 @@ class Board:
         self.points, self.levels, self.distances = lattice.points[at], lattice.levels[at], lattice.distances[at]
         self.lattice, self.zone = lattice, zone
         self.shares, self.rising = np.linspace(0.0, 1.0, len(at)), np.sort(self.levels)
-        self.free = np.ones(len(at), dtype=bool)
+        self.free = free
         # The median over entries, not pieces: what an entry takes must not hang on how many a later one has.
         widths = sorted(entry_widths)
         self.large_from = LARGE_HEAD * widths[len(widths) // 2] if widths else math.inf
@@ -89,19 +130,16 @@ class Board:
         self.site_of = np.zeros(most, dtype=int)
         self.kind_of = np.zeros((most, 2), dtype=int)
 
-    def take(
-        self, piece: Piece, wish: Wish, *, alone: bool = False, paired: bool = False, middle: bool = False
-    ) -> Site:
-        """The best free site for a piece, which is then taken; ``alone`` on the middle line, ``paired`` beside it;
-        where ``middle`` is allowed, on it if the best site has no room beside it for a partner."""
+    def take(self, piece: Piece, wish: Wish, stand: Stand = Stand.ANYWHERE) -> Site:
+        """The best free site for a piece, which is then taken."""
         if not self.free.any():
             self.free[:] = True
-        score = self._score(piece, wish, alone=alone, paired=paired)
-        best = int(np.argmax(score))
+        best = int(np.argmax(self._score(piece, wish, stand)))
         self.free[best] = False
         site = self.sites[best]
         off = abs(self.off_middle[best])
-        if off < (_OFF_MIDDLE * self._get_room_width(piece) if middle else 0.25 * self.half_middle_cm * alone):
+        near = 0.25 * self.half_middle_cm * stand.seeks_line
+        if off < (_OFF_MIDDLE * self._get_room_width(piece) if stand.may_join_line else near):
             site = self._put_on_middle(site)
         self._add(piece, site.point, best)
         return site
@@ -126,7 +164,7 @@ class Board:
             self.free[here] = True
             score = self._score(piece, wish)
             best = int(np.argmax(score))
-            if score[best] < score[here] + _WORTH_A_MOVE:
+            if score[best] < score[here] + WEIGHTS.worth_a_move:
                 best = here
             self.free[best] = False
             self._add(piece, self.sites[best].point, best)
@@ -143,24 +181,25 @@ class Board:
         self.placed -= 1
         return site
 
-    def _score(self, piece: Piece, wish: Wish, *, alone: bool = False, paired: bool = False) -> Numbers:
+    def _score(self, piece: Piece, wish: Wish, stand: Stand = Stand.ANYWHERE) -> Numbers:
         """What each site is worth; a site that is taken, nothing."""
         level = float(np.interp(wish.level, self.shares, self.rising)) if wish.by_area else wish.level
         score = -self.level_weight * np.abs(self.levels - level)
         across = self.points[:, 0] / self.half_width_cm
         if wish.across is not None:
-            score -= 3.2 * np.abs(across - wish.across)
+            score -= WEIGHTS.side * np.abs(across - wish.across)
         if wish.away is not None:
-            score -= 3.2 * np.abs(self.points[:, 1] / self.half_depth_cm - wish.away)
-        if alone:
-            score -= 12.0 * np.abs(self.off_middle) / self.half_middle_cm
-        elif paired:
-            score -= np.where(np.abs(self.off_middle) < self._get_off_middle_cm(piece), _FORBIDDEN, 0.0)
-        score += 2.6 * self._get_room(piece)
-        score -= 16.0 * np.maximum(self.distances - piece.reach_cm, 0.0) / self.above_cm
+            score -= WEIGHTS.side * np.abs(self.points[:, 1] / self.half_depth_cm - wish.away)
+        if stand.seeks_line:
+            score -= WEIGHTS.middle * np.abs(self.off_middle) / self.half_middle_cm
+        elif stand is Stand.PAIRED:
+            score -= np.where(np.abs(self.off_middle) < self._get_off_middle_cm(piece), WEIGHTS.forbidden, 0.0)
+        score += WEIGHTS.room * self._get_room(piece)
+        score -= WEIGHTS.reach * np.maximum(self.distances - piece.reach_cm, 0.0) / self.above_cm
         score += self._get_company(piece)
         if not self.lattice.is_listed:
-            score += (_COVER_CLOSING if piece.entry.role in _CLOSING else _COVER) * self._get_gain(piece)
+            closing = piece.entry.role in _CLOSING
+            score += (WEIGHTS.cover_closing if closing else WEIGHTS.cover) * self._get_gain(piece)
         score[~self.free] = -np.inf
         rounded: Numbers = np.round(score, _SCORE_PLACES)
         return rounded
@@ -201,11 +240,11 @@ class Board:
         score = np.zeros(len(self.sites))
         if self.arranged.grouping is Grouping.GROUPED:
             if kind is not None:
-                score -= 2.4 * np.minimum(kind / self.spacing, 3.0)
+                score -= WEIGHTS.grouped * np.minimum(kind / self.spacing, 3.0)
             elif self.placed:
-                score += 0.8 * np.minimum(self.away[: self.placed].min(axis=0) / self.spacing, 2.0)
+                score += WEIGHTS.grouped_apart * np.minimum(self.away[: self.placed].min(axis=0) / self.spacing, 2.0)
             return score
-        for weight, nearest, usual in ((1.6, kind, _USUAL_KIND), (0.7, role, _USUAL_ROLE)):
+        for weight, nearest, usual in ((WEIGHTS.kind, kind, _USUAL_KIND), (WEIGHTS.role, role, _USUAL_ROLE)):
             if nearest is not None:
                 wanted = math.sqrt(self.area_cm2 / max(usual, piece.entry.pieces))
                 score += weight * np.minimum(nearest / wanted, 1.0)
@@ -241,5 +280,5 @@ class Board:
         levels_vary = self.arranged.levels is Levels.VARIED
         if levels_vary and not piece.material.is_axial and piece.head.width_cm >= self.large_from and large.any():
             level = np.abs(self.levels - self.heights[: self.placed][large][:, None]) < ONE_LEVEL_SHARE
-            room -= _FORBIDDEN * ((ratio[large] < SIDE_BY_SIDE) & level).any(axis=0)
+            room -= WEIGHTS.forbidden * ((ratio[large] < SIDE_BY_SIDE) & level).any(axis=0)
         return room

@@ -12,6 +12,9 @@ Weights are judgements of ours, tuned by eye.
 import math
 from dataclasses import dataclass, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from mirvel.core.forms.form import FRONT_TO_BACK, Form
 from mirvel.core.forms.inside import INSIDE
 from mirvel.core.forms.kinds import FORMS
@@ -22,7 +25,7 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.goods.heads import get_growth_cm, get_head
 from mirvel.core.house.design import Balance, Grouping, Levels
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.placing.boards import Board
+from mirvel.core.placing.boards import Board, Stand
 from mirvel.core.placing.entry_points import Entrances, get_start
 from mirvel.core.placing.holders import get_holder, get_least_inside_cm
 from mirvel.core.placing.order import get_build_order
@@ -98,6 +101,7 @@ class _Placing:
         self.form, self.frame = sizing.form, sizing.frame
         self.surface: Surface = sizing.surface
         self.boards: dict[tuple[bool, str], Board] = {}
+        self.free: dict[str, NDArray[np.bool_]] = {}  # sites nothing has taken yet, by zone
         self.has_line = any(entry.role is Role.LINE and entry.pieces for entry in recipe.entries)
         self.taken: dict[tuple[str, int], _Taken] = {}
 
@@ -122,11 +126,11 @@ class _Placing:
             entries = [each for each in self.recipe.entries if each.role is not Role.GREENERY]
             widths = {each.entry.id: each.head.width_cm for each in self.pieces}
             known = [widths[entry.id] for entry in entries if entry.id in widths]
-            board = Board(self.surface, piece.zone, len(self.pieces), known, self.arranged, self.form.mirror)
-            other = self.boards.get((not key[0], piece.zone))
-            if other:
-                board.free = other.free  # no green ends at the very spot where a flower does
-            self.boards[key] = board
+            if piece.zone not in self.free:
+                sites = sum(site.zone == piece.zone for site in self.surface.lattice.sites)
+                self.free[piece.zone] = np.ones(sites, dtype=bool)
+            free, mirror = self.free[piece.zone], self.form.mirror
+            self.boards[key] = Board(self.surface, piece.zone, len(self.pieces), known, self.arranged, mirror, free)
         return self.boards[key]
 
     def _place_token(self) -> None:
@@ -198,7 +202,8 @@ class _Placing:
             is_over = number == len(rest) - 1 if free_middle else len(rest) % 2 == 1 and number == 0
             alone = is_over or number < 0
             side = replace(wish, across=0.0) if alone and not free_middle else wish
-            site = board.take(each, side, alone=alone, paired=not (alone or free_middle), middle=free_middle)
+            on_free, on_line = (Stand.FREE_ALONE, Stand.ALONE) if alone else (Stand.FREE, Stand.PAIRED)
+            site = board.take(each, side, on_free if free_middle else on_line)
             is_paired = not alone and site.point != site.point.times(self.form.mirror)
             self.taken[each.key], before = self._take(site, each, wish), (site, wish) if is_paired else None
 
