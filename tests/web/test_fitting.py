@@ -9,6 +9,7 @@ import threading
 import time
 from concurrent.futures import ThreadPoolExecutor, wait
 from decimal import Decimal
+from html import unescape
 from pathlib import Path
 
 import httpx
@@ -77,7 +78,7 @@ def test_what_still_fits_is_paid_by_the_room_left(
 ) -> None:
     for query in ({}, {"all": "true"}):
         page = web.get(f"/table/{slip.id}/extras", params=query).text
-        offers = re.findall(r'name="extra" value="([^"]+)"', page)
+        offers = [unescape(each) for each in re.findall(r'name="extra" value="([^"]+)"', page)]
         assert offers
         assert send(web, shop, slip.id, kind="extra", extra=offers[0]).status_code == 200
         assert get_money(take(shop.load_recipe(slip.id).recipe, catalogue), rules).room_left >= 0

@@ -81,7 +81,7 @@ def test_a_piece_is_carried_and_the_answer_is_drawn_the_same_way(
         ({"kind": "hold", "piece": "e5.99"}, "not in the piece any more"),
         ({"kind": "swap", "piece": "e5.1", "with": ""}, "none is chosen"),
         ({"kind": "form", "value": "cloud"}, "there is no form"),
-        ({"kind": "arranging", "field": "mood", "value": "x"}, "to arrange by"),
+        ({"kind": "arranging", "field": "mood", "value": "x"}, "the arranging has no"),
         ({"kind": "arranging", "field": "balance", "value": "askew"}, "balance"),
     ],
 )

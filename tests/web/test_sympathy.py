@@ -120,7 +120,7 @@ def test_places_and_card_speak_of_arms_hours_and_bricks(web: httpx.Client, shop:
         "left arm, ",
         "crossing",
         "Tips at",
-        "Middle of mass",
+        "Centre of gravity",
         "kg soaked",
     ):
         assert words in places, words

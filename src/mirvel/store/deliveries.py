@@ -8,12 +8,12 @@ from decimal import Decimal
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from mirvel.core.buying.costs import FOUR_PLACES, PurchasePrice, find_price_on
-from mirvel.core.buying.receiving import CameIn
+from mirvel.core.buying.costs import PurchasePrice, find_price_on
+from mirvel.core.buying.receiving import CameIn, check_counts
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.buying.variance import Bought
 from mirvel.core.goods.catalogue import GoodsKind
-from mirvel.core.values.problems import BadInput, MirvelError, Problem
+from mirvel.core.values.problems import MirvelError
 from mirvel.store.database import ChangedMeanwhile, Database
 from mirvel.store.goods import change_stock, get_goods_row
 from mirvel.store.once import find_made, note_made
@@ -93,7 +93,7 @@ class DeliveryStore:
             delivery = session.get(DeliveryRow, delivery_id, with_for_update=True)
             if delivery is None:
                 raise NoSuchDelivery(delivery_id)
-            _check(received, 0)
+            check_counts(received, 0)
             paid, dump = _get_paid(session, slug, delivery.on_day)
             line = DeliveryLineRow(
                 delivery_id=delivery_id,
@@ -119,7 +119,7 @@ class DeliveryStore:
             line = _get_line_row(session, line_id, for_update=True)
             if was is not None and was != (line.received, line.rejected):
                 raise ChangedMeanwhile("the count", f"{line.received} came, {line.rejected} rejected")
-            _check(received, rejected)
+            check_counts(received, rejected)
             change_stock(session, line.slug, line.colour, by=received - rejected - (line.received - line.rejected))
             line.received, line.rejected, line.reason = received, rejected, reason[:200]
 
@@ -168,16 +168,11 @@ class DeliveryStore:
                     stems=line.received,
                     rejected=line.rejected,
                     paid=line.paid,
-                    standard=get_paid_per_stem(standard) if standard else line.paid,
+                    standard=standard.paid_each if standard else line.paid,
                     dump=standard.terms.dump if standard else line.dump,
                 )
                 for line in lines
             )
-
-
-def get_paid_per_stem(point: PurchasePrice) -> Decimal:
-    """What one stem is bought at, with freight, before dump."""
-    return (point.pack_price / point.pack_size * (1 + point.terms.freight)).quantize(FOUR_PLACES)
 
 
 def _load_history(session: Session, slug: str) -> tuple[PurchasePrice, ...]:
@@ -190,16 +185,7 @@ def _get_paid(session: Session, slug: str, on_day: date) -> tuple[Decimal, Decim
     """The price of a stem on a day and the dump reckoned with. Raises NoSuchGood."""
     get_goods_row(session, GoodRef(GoodsKind.MATERIALS, slug))
     point = find_price_on(_load_history(session, slug), on_day)
-    return (get_paid_per_stem(point), point.terms.dump) if point else (Decimal(0), Decimal(0))
-
-
-def _check(received: int, rejected: int) -> None:
-    if not 0 <= received <= 100_000:
-        raise BadInput(Problem("stems", f"{received} cannot have come in.", "Type 0 to 100,000."))
-    if not 0 <= rejected <= received:
-        raise BadInput(
-            Problem("rejected", f"{rejected} of {received} stems cannot be.", "Reject as many as came, at most.")
-        )
+    return (point.paid_each, point.terms.dump) if point else (Decimal(0), Decimal(0))
 
 
 def _get_line_row(session: Session, line_id: int, *, for_update: bool = False) -> DeliveryLineRow:

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
-from decimal import Decimal
 from hashlib import sha256
 
 from sqlalchemy import func, select
@@ -13,9 +12,6 @@ from mirvel.core.buying.price_list import PricedLine
 from mirvel.core.buying.review import GoodRef, KnownGood, Matches, Review, ReviewedRow, RowState, review
 from mirvel.core.buying.supplier import ListChoices
 from mirvel.core.goods.catalogue import Catalogue, GoodsKind
-from mirvel.core.goods.container import Container
-from mirvel.core.goods.hard_good import HardGood
-from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database
 from mirvel.store.documents import Kept, read, read_rows, write
@@ -233,7 +229,7 @@ def _review(
         ref: KnownGood(
             ref=ref,
             name=good.name,
-            usual_pack=_get_usual_pack(good),
+            usual_pack=good.usual_pack,
             cost=good.cost,
             bought_from=bought.get(ref),
             last=last.get(ref),
@@ -246,12 +242,6 @@ def _review(
     }
     matches = Matches(known, goods)
     return review(lines, matches, supplier.supplier.terms, supplier.id, saved.choices.corrections)
-
-
-def _get_usual_pack(good: Material | Container | HardGood) -> Decimal:
-    if isinstance(good, Material):
-        return Decimal(good.bunch_stems)
-    return good.pack_size if isinstance(good, HardGood) else Decimal(1)
 
 
 def _get_known(found: Review) -> dict[str, GoodRef | None]:

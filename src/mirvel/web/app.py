@@ -29,6 +29,7 @@ from mirvel.web.drifting import Drifter
 from mirvel.web.errors import add_error_pages, show_unknown
 from mirvel.web.feeding import Feeder
 from mirvel.web.guard import add_guard
+from mirvel.web.keeping import Kept
 from mirvel.web.repairing import Repairer
 from mirvel.web.templates import make_templates
 
@@ -54,7 +55,7 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     """The app of one shop."""
     app = FastAPI(title="Mirvel", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_run_behind)
     app.state.settings, app.state.shop, app.state.templates = settings, shop, make_templates()
-    app.state.drifter = Drifter(shop)
+    app.state.kept, app.state.drifter = Kept(), Drifter(shop)
     app.state.feeder = Feeder(settings, shop, app.state.drifter)
     app.state.repairer = Repairer(shop)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

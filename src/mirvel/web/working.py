@@ -1,12 +1,10 @@
 """Recipes of the shop worked out for a page; what has been worked out and drawn is kept for a while, since a
 saved state never changes."""
 
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from hashlib import sha256
-from threading import Lock
-from typing import Annotated, TypeVar
+from typing import Annotated
 
 from fastapi import Depends, Request
 
@@ -20,26 +18,24 @@ from mirvel.core.recipe.taking import take
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked, finish
 from mirvel.store.documents import Unreadable
+from mirvel.web.keeping import Kept, Made
 from mirvel.web.requests import ShopHere
 
-Made = TypeVar("Made")
 UNIT_COOKIE = "unit"
-_KEPT = 800
-_kept: OrderedDict[tuple[str, ...], object] = OrderedDict()
-_lock = Lock()
 
 
 @dataclass(frozen=True)
 class Desk:
     """What recipes are worked out with: the shop's goods and rules as they stand now.
 
-    ``own`` stands for the shop and its rules, ``costs`` for them and every good at what it costs. What is built and
+    ``own`` stands for the shop's rules, ``costs`` for them and every good at what it costs. What is built and
     drawn is kept by the facts of the goods a recipe takes, so that it outlives a change of prices and of all other
     goods.
     """
 
     catalogue: Catalogue
     rules: HouseRules
+    kept: Kept
     own: str
     costs: str
     costs_version: int
@@ -53,7 +49,7 @@ class Desk:
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
         """What ``make`` makes of a recipe, made once while the facts of its goods and the rules stay as they are.
         Raises UnknownGoods."""
-        return _keep((what, self.own, self._get_facts(recipe), recipe.model_dump_json()), make)
+        return self.kept.keep((what, self.own, self._get_facts(recipe), recipe.model_dump_json()), make)
 
     def _get_facts(self, recipe: Recipe) -> str:
         """A digest of all a recipe's goods but their costs."""
@@ -64,7 +60,7 @@ class Desk:
 
     def keep_at_costs(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
         """The same for what costs decide too."""
-        return _keep((what, self.costs, recipe.model_dump_json()), make)
+        return self.kept.keep((what, self.costs, recipe.model_dump_json()), make)
 
     def get_all_vessels(self) -> tuple[Container, ...]:
         """Containers that at least one form can be made in."""
@@ -80,28 +76,21 @@ class Desk:
         return tuple(sorted(found.values(), key=lambda each: each.name))
 
 
-def _keep(key: tuple[str, ...], make: Callable[[], Made]) -> Made:
-    with _lock:
-        if key in _kept:
-            _kept.move_to_end(key)
-            return _kept[key]  # type: ignore[return-value]
-    made = make()
-    with _lock:
-        _kept[key] = made
-        while len(_kept) > _KEPT:
-            _kept.popitem(last=False)
-    return made
-
-
 def load_desk(request: Request, shop: ShopHere) -> Desk:
     """The desk as the shop stands now, in the units this person reads."""
     goods, (rules, troubles) = shop.goods.load(), shop.read_rules()
     unit = request.cookies.get(UNIT_COOKIE)
     if unit in set(LengthUnit):
         rules = rules.model_copy(update={"unit": LengthUnit(unit)})
-    own = f"{id(shop)} {sha256(rules.model_dump_json().encode()).hexdigest()}"
+    own = sha256(rules.model_dump_json().encode()).hexdigest()
     return Desk(
-        goods.catalogue, rules, own, f"{own} {goods.costs}", goods.costs, (*troubles, *goods.unreadable.values())
+        goods.catalogue,
+        rules,
+        request.app.state.kept,
+        own,
+        f"{own} {goods.costs}",
+        goods.costs,
+        (*troubles, *goods.unreadable.values()),
     )
 
 

@@ -56,6 +56,11 @@ class PurchasePrice:
     counts: bool
     source: str
 
+    @property
+    def paid_each(self) -> Decimal:
+        """What one unit is bought at, with freight, before dump."""
+        return (self.pack_price / self.pack_size * (1 + self.terms.freight)).quantize(FOUR_PLACES)
+
     def is_like(self, pack_price: Decimal, pack_size: Decimal, terms: Terms) -> bool:
         """Whether it says the same as a price about to be recorded."""
         return (self.pack_price, self.pack_size, self.terms) == (pack_price, pack_size, terms)

@@ -46,6 +46,15 @@ def read_stems(text: str, bunch_stems: int, field: str = "stems") -> int:
     return count
 
 
+def check_counts(received: int, rejected: int) -> None:
+    """Raises BadInput where so many stems cannot have come in, or of them been rejected."""
+    if not 0 <= received <= MOST_STEMS:
+        raise BadInput(Problem("stems", f"{received} cannot have come in.", f"Type 0 to {MOST_STEMS:,}."))
+    if not 0 <= rejected <= received:
+        mend = "Reject as many as came, at most."
+        raise BadInput(Problem("rejected", f"{rejected} of {received} stems cannot be.", mend))
+
+
 def get_shared_advice(materials: Sequence[Material]) -> tuple[Advice, ...]:
     """Advice that holds for everything that came in, so that it need be read once; none for a single material."""
     told = [material.conditioning for material in materials if material.conditioning]

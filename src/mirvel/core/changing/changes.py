@@ -7,6 +7,7 @@ words as in a file. All raise BadInput.
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Literal
 
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
@@ -18,6 +19,12 @@ from mirvel.core.recipe.recipe import Recipe, SizeMode
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.core.values.reading import read_percent
 
+# What a person may change of each part by typing it; whatever asks for another field is refused where it is read.
+RecipeField = Literal["name", "price_point", "mechanics", "minutes", "notes"]
+EntryField = Literal["pieces", "colour", "role", "piece", "outline", "least", "most", "locked"]
+SizeField = Literal["mode", "density"]
+SchoolField = Literal["pricing", "pieces"]
+BriefField = Literal["lasts_days", "refilled"]
 HEIGHT_STEP = 0.05
 OWN_HEIGHT_STEP_CM = 1.0
 
@@ -41,7 +48,7 @@ def get_entry(recipe: Recipe, entry_id: str) -> Entry:
     return entry
 
 
-def set_entry(recipe: Recipe, entry_id: str, field: str, typed: object) -> Change:
+def set_entry(recipe: Recipe, entry_id: str, field: EntryField, typed: object) -> Change:
     """Replace one field of an entry: pieces, colour, role, piece, outline, or what a fit may do to it (least, most,
     locked). In another role it moves in the build order."""
     before = get_entry(recipe, entry_id)
@@ -124,8 +131,8 @@ def set_container(recipe: Recipe, catalogue: Catalogue, slug: str) -> Change:
     return Change(recipe.change(container=slug), f"container {container.name}")
 
 
-def set_field(recipe: Recipe, field: str, typed: object) -> Change:
-    """Replace one field of the recipe itself: name, price_point, container, mechanics, minutes or notes."""
+def set_field(recipe: Recipe, field: RecipeField, typed: object) -> Change:
+    """Replace one field of the recipe itself; its container is set by ``set_container``."""
     return Change(recipe.change(**{field: typed}), f"{field.replace('_', ' ')} {typed}"[:200])
 
 
@@ -153,7 +160,7 @@ def set_own_size(recipe: Recipe, height_cm: float, width_cm: float) -> Change:
     return Change(after, f"own size {height_cm:g} × {width_cm:g} cm")
 
 
-def set_size(recipe: Recipe, field: str, typed: object) -> Change:
+def set_size(recipe: Recipe, field: SizeField, typed: object) -> Change:
     """Replace the size mode or the density."""
     return Change(recipe.change(size={**recipe.size.model_dump(), field: typed}), f"{field} {typed}")
 
@@ -181,7 +188,7 @@ def _read_percent(field: str, typed: str) -> Decimal | None:
     return read_percent(typed, field.replace("_", " ")).quantize(Decimal("0.001")) if typed else None
 
 
-def set_brief(recipe: Recipe, field: str, typed: str) -> Change:
+def set_brief(recipe: Recipe, field: BriefField, typed: str) -> Change:
     """Replace what the brief promises: lasts_days, or whether it is refilled. Raises BadInput."""
     value: object = typed or 0 if field == "lasts_days" else typed
     after = recipe.change(brief={**recipe.brief.model_dump(), field: value})
@@ -209,7 +216,7 @@ def set_alternative(recipe: Recipe, entry_id: str, material: str, colour: str, *
     return Change(recipe.change(entries=entries), words)
 
 
-def set_school(recipe: Recipe, field: str, typed: str) -> Change:
+def set_school(recipe: Recipe, field: SchoolField, typed: str) -> Change:
     """Override the house's pricing school or piece policy; an empty choice follows the house again."""
     schools = {**recipe.schools.model_dump(), field: typed or None}
     return Change(recipe.change(schools=schools), f"{field}: {typed or 'as the house does'}")

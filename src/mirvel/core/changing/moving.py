@@ -5,6 +5,7 @@ Each takes the recipe (and what has been worked out of it) and gives the new one
 """
 
 from collections.abc import Callable
+from typing import Literal
 
 from mirvel.core.changing.changes import Change, get_entry
 from mirvel.core.changing.samples import choose_container
@@ -21,6 +22,7 @@ from mirvel.core.values.problems import BadInput, Problem
 
 FURTHEST = 1.6  # how far out of the outline a piece may be carried, as a share of the form's width
 Pins = tuple[Pin, ...]
+ArrangingField = Literal["grouping", "balance", "focal", "levels", "grading"]
 
 
 def find_place(build: Build, entry_id: str, number: int) -> Place:
@@ -110,7 +112,7 @@ def place_again(recipe: Recipe) -> Change:
     return Change(recipe.change(arranging=arranging), "the rest placed again")
 
 
-def set_arranging(recipe: Recipe, field: str, typed: str) -> Change:
+def set_arranging(recipe: Recipe, field: ArrangingField, typed: str) -> Change:
     """Replace one choice of the arranging; an empty one follows the form and the house."""
     arranging = {**recipe.arranging.model_dump(), field: typed or None}
     return Change(recipe.change(arranging=arranging), f"{field}: {typed or 'as the form does'}")

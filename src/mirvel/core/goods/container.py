@@ -1,5 +1,6 @@
 """A container or frame: what a piece stands in, lies on or hangs from."""
 
+from decimal import Decimal
 from enum import StrEnum
 from typing import Any
 
@@ -91,6 +92,11 @@ class Container(Fact):
     retired: bool = False
     cost: Cost
     provenance: Source = PROVENANCE
+
+    @property
+    def usual_pack(self) -> Decimal:
+        """Containers are bought by the piece."""
+        return Decimal(1)
 
     @model_validator(mode="before")
     @classmethod

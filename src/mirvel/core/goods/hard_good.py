@@ -28,6 +28,11 @@ class HardGood(Fact):
     cost: Cost
     provenance: Source = PROVENANCE
 
+    @property
+    def usual_pack(self) -> Decimal:
+        """Units in a pack as it is usually bought."""
+        return self.pack_size
+
 
 class HardGoodUse(Fact):
     """So much of one hard good: a quantity in its unit, a fraction of a unit, or a ribbon's bow loops.

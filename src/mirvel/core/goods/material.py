@@ -1,6 +1,7 @@
 """A material: a stem as bought, with the facts that judging, conditioning, pricing and drawing need."""
 
 from collections.abc import Mapping
+from decimal import Decimal
 from enum import StrEnum
 from typing import Annotated, Self
 
@@ -144,6 +145,11 @@ class Material(Fact):
     def is_leaf(self) -> bool:
         green = self.kind in {StemKind.FOLIAGE, StemKind.GRASS}
         return self.form in LEAF_FORMS or (green and self.form in {HeadForm.DRAPE, HeadForm.PLUME})
+
+    @property
+    def usual_pack(self) -> Decimal:
+        """Stems in a pack as it is usually bought."""
+        return Decimal(self.bunch_stems)
 
     @property
     def is_artificial(self) -> bool:

@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import RedirectResponse
 
+from mirvel.core.buying.receiving import MOST_STEMS
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.goods.assembly import Assembly
 from mirvel.core.goods.catalogue import Good, GoodsKind
@@ -24,7 +25,7 @@ from mirvel.web.requests import ShopHere, Typed, TypedHere, read_was, render, wa
 from mirvel.web.working import Desk, DeskHere, load_desk
 
 router = APIRouter()
-MOST_STEMS, MOST_NUMBER = 100_000, 999_999_999
+MOST_NUMBER = 999_999_999
 _MOST_COPIES = 200
 
 

@@ -3,6 +3,8 @@
 import math
 import re
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import cast, get_args
 
 from mirvel.core.changing import changes, moving
 from mirvel.core.changing.changes import Change
@@ -19,155 +21,200 @@ from mirvel.web.working import Desk
 STEPS = frozenset({"undo", "redo"})
 _FURTHEST_CM = 200.0
 _WISHES = frozenset({"aim", "odd_focal", "focal_from", "focal_to", "cover_from", "cover_to"})
+Maker = Callable[["Asked"], Change]
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A change as a form asks for it."""
+
+    recipe: Recipe
+    desk: Desk
+    typed: Typed
+
+    def get(self, name: str) -> str:
+        return self.typed.get(name, "").strip()
+
+    @property
+    def entry(self) -> str:
+        return self.typed.get("entry", "")
+
+    @property
+    def value(self) -> str:
+        return self.get("value")
+
+    @property
+    def is_on(self) -> bool:
+        return self.value == "on"
+
+    def read_field(self, fields: object, what: str) -> str:
+        """The field named, one of a literal type's. Raises BadInput."""
+        field = self.typed.get("field", "")
+        if field not in get_args(fields):
+            raise _get_unknown(f"{what} has no “{field[:30]}” to change.")
+        return field
+
+    def read_steps(self) -> int:
+        """How many steps more or fewer. Raises BadInput."""
+        text = self.typed.get("by", "").replace("−", "-")
+        if not re.fullmatch(r"-?\d{1,3}", text, re.ASCII):
+            raise BadInput(Problem("by", f"“{text[:30]}” is not a number of steps.", "Use + or −."))
+        return int(text)
+
+    def read_piece(self, field: str = "piece") -> tuple[str, int]:
+        """The piece chosen. Raises BadInput."""
+        piece = read_piece(self.typed.get(field, ""))
+        if piece is None:
+            raise BadInput(Problem(field, "none is chosen.", "Choose a piece on the drawing first."))
+        return piece
+
+    def read_cm(self, field: str) -> float:
+        """How far a piece was dragged one way. Raises BadInput."""
+        text = self.typed.get(field, "") or "0"
+        try:
+            length = float(text)
+        except ValueError:
+            length = math.nan
+        if not abs(length) <= _FURTHEST_CM:
+            raise BadInput(Problem(field, f"“{text[:30]}” is not a length in cm.", "Drag the piece again."))
+        return length
 
 
 def get_change(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     """The change a form asks for. Raises BadInput."""
     kind = typed.get("kind", "")
-    if kind == "add":
-        return changes.add_entry(recipe, desk.catalogue, typed.get("material", ""), typed.get("colour", ""))
-    if kind == "own-size" or (kind == "size" and typed.get("value") == SizeMode.OWN):
-        return _set_own_size(recipe, desk, typed)
-    if kind == "field" and typed.get("field") == "container":
-        return changes.set_container(recipe, desk.catalogue, typed.get("value", ""))
-    if kind == "hard-good":
-        slug = typed.get("hard_good", "")
-        return changes.use_hard_good(recipe, desk.catalogue, slug, typed.get("value", ""))
-    if kind in _MOVES:
-        return _MOVES[kind](recipe, desk, typed)
-    if kind not in _KINDS:
-        raise BadInput(Problem("change", f"“{kind}” is not a change Mirvel knows.", "Reload the page and try again."))
-    return _KINDS[kind](recipe, typed)
+    if kind not in KINDS:
+        raise _get_unknown(f"“{kind[:30]}” is not a change Mirvel knows.")
+    return KINDS[kind](Asked(recipe, desk, typed))
 
 
-def _read_steps(typed: Typed, field: str) -> int:
-    text = typed.get(field, "").replace("−", "-")
-    if not re.fullmatch(r"-?\d{1,3}", text, re.ASCII):
-        raise BadInput(Problem(field, f"“{text[:30]}” is not a number of steps.", "Use + or −."))
-    return int(text)
+def _get_unknown(message: str) -> BadInput:
+    return BadInput(Problem("change", message, "Reload the page and try again."))
 
 
-def _set_entry(recipe: Recipe, typed: Typed) -> Change:
-    field = typed.get("field", "")
-    if field not in {"pieces", "colour", "role", "piece", "outline", "least", "most", "locked"}:
-        raise BadInput(Problem("change", f"an entry has no “{field}” to change.", "Reload the page and try again."))
-    return changes.set_entry(recipe, typed.get("entry", ""), field, typed.get("value", "").strip())
+def _set_entry(asked: Asked) -> Change:
+    field = cast(changes.EntryField, asked.read_field(changes.EntryField, "an entry"))
+    return changes.set_entry(asked.recipe, asked.entry, field, asked.value)
 
 
-def _set_field(recipe: Recipe, typed: Typed) -> Change:
-    field = typed.get("field", "")
-    if field not in {"name", "price_point", "mechanics", "minutes", "notes"}:
-        raise BadInput(Problem("change", f"a recipe has no “{field}” to change.", "Reload the page and try again."))
-    return changes.set_field(recipe, field, typed.get("value", "").strip())
+def _set_field(asked: Asked) -> Change:
+    if asked.get("field") == "container":
+        return changes.set_container(asked.recipe, asked.desk.catalogue, asked.value)
+    field = cast(changes.RecipeField, asked.read_field(changes.RecipeField, "a recipe"))
+    return changes.set_field(asked.recipe, field, asked.value)
 
 
-def _set_own_size(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
+def _set_size(asked: Asked) -> Change:
+    if asked.value == SizeMode.OWN:
+        return _set_own_size(asked)
+    field = cast(changes.SizeField, asked.read_field(changes.SizeField, "a size"))
+    return changes.set_size(asked.recipe, field, asked.value)
+
+
+def _set_own_size(asked: Asked) -> Change:
     """Sizes as typed, in the unit in force; those the piece has now where nothing is typed."""
-    now = desk.work_out(recipe).build.sizing
+    now, unit, typed = asked.desk.work_out(asked.recipe).build.sizing, asked.desk.rules.unit, asked.typed
     height_cm, width_cm = now.overall_height_cm, now.width_cm
     if "height" in typed:
-        height_cm = parse_length_cm(typed["height"], desk.rules.unit, field="own height")
+        height_cm = parse_length_cm(typed["height"], unit, field="own height")
     if "width" in typed:
-        width_cm = parse_length_cm(typed["width"], desk.rules.unit, field="own width")
-    return changes.set_own_size(recipe, height_cm, width_cm)
+        width_cm = parse_length_cm(typed["width"], unit, field="own width")
+    return changes.set_own_size(asked.recipe, height_cm, width_cm)
 
 
-def _read_chosen(typed: Typed, field: str = "piece") -> tuple[str, int]:
-    piece = read_piece(typed.get(field, ""))
-    if piece is None:
-        raise BadInput(Problem(field, "none is chosen.", "Choose a piece on the drawing first."))
-    return piece
+def _set_height(asked: Asked) -> Change:
+    parts = {key: asked.get(key) for key in ("factor", "of", "base") if key in asked.typed}
+    return changes.set_height(asked.recipe, parts)
 
 
-def _read_cm(typed: Typed, field: str) -> float:
-    try:
-        length = float(typed.get(field, "") or 0)
-    except ValueError:
-        length = math.nan
-    if not abs(length) <= _FURTHEST_CM:
-        raise BadInput(Problem(field, f"“{typed[field][:30]}” is not a length in cm.", "Drag the piece again."))
-    return length
+def _set_school(asked: Asked) -> Change:
+    field = cast(changes.SchoolField, asked.read_field(changes.SchoolField, "a school"))
+    return changes.set_school(asked.recipe, field, asked.value)
 
 
-def _move(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
-    """A piece carried so far to the right and up on the view it was dragged in."""
-    build = desk.work_out(recipe)
-    on = View(typed["on"]) if typed.get("on") in set(View) else View.FRONT
-    eye = get_eye(on, read_looking(typed).hour, build.build.sizing.form.pose)
-    return moving.move_piece(
-        build.build, *_read_chosen(typed), eye.get_shift(_read_cm(typed, "right"), _read_cm(typed, "up"))
-    )
+def _set_brief(asked: Asked) -> Change:
+    field = cast(changes.BriefField, asked.read_field(changes.BriefField, "a brief"))
+    return changes.set_brief(asked.recipe, field, asked.value)
 
 
-def _set_arranging(recipe: Recipe, typed: Typed) -> Change:
-    field = typed.get("field", "")
-    if field not in {"grouping", "balance", "focal", "levels", "grading"}:
-        raise BadInput(Problem("change", f"there is no “{field}” to arrange by.", "Reload the page and try again."))
-    return moving.set_arranging(recipe, field, typed.get("value", ""))
-
-
-_MOVES: Mapping[str, Callable[[Recipe, Desk, Typed], Change]] = {
-    "fit": apply_fit,
-    "mend": apply_mend,
-    "repair": apply_repair,
-    "substitute": apply_substitute,
-    "extra": apply_extra,
-    "move": _move,
-    "hold": lambda recipe, desk, typed: moving.hold_piece(desk.work_out(recipe).build, *_read_chosen(typed)),
-    "swap": lambda recipe, desk, typed: moving.swap_pieces(
-        desk.work_out(recipe).build, _read_chosen(typed), _read_chosen(typed, "with")
-    ),
-    "let-go": lambda recipe, desk, typed: moving.let_go(recipe, *_read_chosen(typed)),
-    "let-all-go": lambda recipe, desk, typed: moving.let_all_go(recipe),
-    "mirror": lambda recipe, desk, typed: moving.mirror(recipe),
-    "again": lambda recipe, desk, typed: moving.place_again(recipe),
-    "form": lambda recipe, desk, typed: moving.set_form(recipe, desk.catalogue, typed.get("value", "")),
-    "arranging": lambda recipe, desk, typed: _set_arranging(recipe, typed),
-}
-
-
-def _set_school(recipe: Recipe, typed: Typed) -> Change:
-    field = "pieces" if typed.get("field") == "pieces" else "pricing"
-    return changes.set_school(recipe, field, typed.get("value", ""))
-
-
-def _set_wish(recipe: Recipe, typed: Typed) -> Change:
-    field = typed.get("field", "")
+def _set_wish(asked: Asked) -> Change:
+    field = asked.typed.get("field", "")
     if field not in _WISHES and field.removeprefix("money ").removeprefix("share ") not in set(Role):
-        raise BadInput(Problem("change", f"a fit has no “{field}” to wish for.", "Reload the page and try again."))
-    return changes.set_wish(recipe, field, typed.get("value", "").strip())
+        raise _get_unknown(f"a fit has no “{field[:30]}” to wish for.")
+    return changes.set_wish(asked.recipe, field, asked.value)
 
 
-def _set_brief(recipe: Recipe, typed: Typed) -> Change:
-    field = typed.get("field", "")
-    if field not in {"lasts_days", "refilled"}:
-        raise BadInput(Problem("change", f"a brief has no “{field}” to change.", "Reload the page and try again."))
-    return changes.set_brief(recipe, field, typed.get("value", "").strip())
+def _set_arranging(asked: Asked) -> Change:
+    field = cast(moving.ArrangingField, asked.read_field(moving.ArrangingField, "the arranging"))
+    return moving.set_arranging(asked.recipe, field, asked.value)
 
 
-def _set_alternative(recipe: Recipe, typed: Typed) -> Change:
-    material, colour = typed.get("material", ""), typed.get("colour", "")
-    return changes.set_alternative(recipe, typed.get("entry", ""), material, colour, on=typed.get("value") == "on")
+def _set_alternative(asked: Asked) -> Change:
+    material, colour = asked.typed.get("material", ""), asked.typed.get("colour", "")
+    return changes.set_alternative(asked.recipe, asked.entry, material, colour, on=asked.is_on)
 
 
-_KINDS: Mapping[str, Callable[[Recipe, Typed], Change]] = {
-    "nudge": lambda recipe, typed: changes.nudge_pieces(recipe, typed.get("entry", ""), _read_steps(typed, "by")),
+def _add(asked: Asked) -> Change:
+    material, colour = asked.typed.get("material", ""), asked.typed.get("colour", "")
+    return changes.add_entry(asked.recipe, asked.desk.catalogue, material, colour)
+
+
+def _use_hard_good(asked: Asked) -> Change:
+    slug = asked.typed.get("hard_good", "")
+    return changes.use_hard_good(asked.recipe, asked.desk.catalogue, slug, asked.value)
+
+
+def _move(asked: Asked) -> Change:
+    """A piece carried so far to the right and up on the view it was dragged in."""
+    build, on = asked.desk.work_out(asked.recipe).build, asked.typed.get("on")
+    view = View(on) if on in set(View) else View.FRONT
+    eye = get_eye(view, read_looking(asked.typed).hour, build.sizing.form.pose)
+    shift = eye.get_shift(asked.read_cm("right"), asked.read_cm("up"))
+    return moving.move_piece(build, *asked.read_piece(), shift)
+
+
+def _hold(asked: Asked) -> Change:
+    return moving.hold_piece(asked.desk.work_out(asked.recipe).build, *asked.read_piece())
+
+
+def _swap(asked: Asked) -> Change:
+    build = asked.desk.work_out(asked.recipe).build
+    return moving.swap_pieces(build, asked.read_piece(), asked.read_piece("with"))
+
+
+def _apply(apply: Callable[[Recipe, Desk, Typed], Change]) -> Maker:
+    return lambda asked: apply(asked.recipe, asked.desk, asked.typed)
+
+
+KINDS: Mapping[str, Maker] = {
+    "add": _add,
+    "remove": lambda asked: changes.remove_entry(asked.recipe, asked.entry),
+    "nudge": lambda asked: changes.nudge_pieces(asked.recipe, asked.entry, asked.read_steps()),
     "entry": _set_entry,
-    "remove": lambda recipe, typed: changes.remove_entry(recipe, typed.get("entry", "")),
-    "field": _set_field,
-    "height": lambda recipe, typed: changes.set_height(
-        recipe, {key: typed[key].strip() for key in ("factor", "of", "base") if key in typed}
-    ),
-    "height-nudge": lambda recipe, typed: changes.nudge_height(recipe, _read_steps(typed, "by")),
-    "size": lambda recipe, typed: changes.set_size(
-        recipe, "density" if typed.get("field") == "density" else "mode", typed.get("value", "")
-    ),
-    "school": _set_school,
-    "wish": _set_wish,
-    "brief": _set_brief,
     "alternative": _set_alternative,
-    "exclude": lambda recipe, typed: changes.set_exclusion(
-        recipe, typed.get("field", ""), on=typed.get("value") == "on"
-    ),
-    "drop-hard-good": lambda recipe, typed: changes.drop_hard_good(recipe, typed.get("hard_good", "")),
+    "field": _set_field,
+    "hard-good": _use_hard_good,
+    "drop-hard-good": lambda asked: changes.drop_hard_good(asked.recipe, asked.typed.get("hard_good", "")),
+    "height": _set_height,
+    "height-nudge": lambda asked: changes.nudge_height(asked.recipe, asked.read_steps()),
+    "size": _set_size,
+    "own-size": _set_own_size,
+    "school": _set_school,
+    "brief": _set_brief,
+    "exclude": lambda asked: changes.set_exclusion(asked.recipe, asked.typed.get("field", ""), on=asked.is_on),
+    "wish": _set_wish,
+    "form": lambda asked: moving.set_form(asked.recipe, asked.desk.catalogue, asked.value),
+    "arranging": _set_arranging,
+    "move": _move,
+    "hold": _hold,
+    "swap": _swap,
+    "let-go": lambda asked: moving.let_go(asked.recipe, *asked.read_piece()),
+    "let-all-go": lambda asked: moving.let_all_go(asked.recipe),
+    "mirror": lambda asked: moving.mirror(asked.recipe),
+    "again": lambda asked: moving.place_again(asked.recipe),
+    "fit": _apply(apply_fit),
+    "mend": _apply(apply_mend),
+    "repair": _apply(apply_repair),
+    "substitute": _apply(apply_substitute),
+    "extra": _apply(apply_extra),
 }
