@@ -7,6 +7,7 @@ from decimal import Decimal
 from markupsafe import Markup
 
 from mirvel.core.buying.costs import PurchasePrice
+from mirvel.core.values.days import DayOrder, format_day
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS
 from mirvel.drawing.svg import join, path, tag, text
 
@@ -33,12 +34,12 @@ def draw_history(points: Iterable[PurchasePrice], today: date, currency: str) ->
         up = float(cost / top)
         return _LEFT + along * (WIDTH - _LEFT - _RIGHT), HEIGHT - _BOTTOM - up * (HEIGHT - _TOP - _BOTTOM)
 
-    title = f"Cost over time, {currency} landed, {begin.isoformat()} to {today.isoformat()}"
+    title = f"Cost over time, {currency} landed, {_say(begin)} to {_say(today)}"
     parts = [tag("title", title), _draw_frame(top, currency)]
     parts.append(_draw_line([point for point in known if point.counts], today, at))
     for point in known:
         x, y = at(point.since, point.cost)
-        said = tag("title", f"{point.since.isoformat()}: {currency}{point.cost} ({point.source})")
+        said = tag("title", f"{_say(point.since)}: {currency}{point.cost} ({point.source})")
         look: dict[str, str | float | None] = {"fill": "none" if not point.counts else _LINE}
         colour = _LINE if point.counts else _OFFER
         parts.append(tag("circle", said, cx=x, cy=y, r=3.2, stroke=colour, stroke_width=1.4, **look))
@@ -75,6 +76,10 @@ def _draw_line(counting: list[PurchasePrice], today: date, at: At) -> Markup:
     return tag("path", d=path(*parts, "H", end), fill="none", stroke=_LINE, stroke_width=2)
 
 
+def _say(day: date) -> str:
+    return format_day(day, DayOrder.DAY_FIRST)
+
+
 def _draw_days(days: list[date], at: At) -> list[Markup]:
     """Days under the line, as many as have room."""
     drawn, free_from = [], 0.0
@@ -83,6 +88,6 @@ def _draw_days(days: list[date], at: At) -> list[Markup]:
         if day == days[-1] or (x > free_from and x < at(days[-1], Decimal(0))[0] - 62):
             look = {"text_anchor": "middle" if day != days[-1] else "end", "fill": INK, "font_family": NUMERALS}
             end = min(x + 20, WIDTH - 2) if day == days[-1] else x
-            drawn.append(text(f"{day:%d %b %Y}", end, HEIGHT - 7, 11, **look))
+            drawn.append(text(_say(day), end, HEIGHT - 7, 11, **look))
             free_from = x + 66 if day != days[-1] else free_from
     return drawn

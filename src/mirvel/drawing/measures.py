@@ -41,6 +41,12 @@ def draw_ruler(
     )
 
 
+def get_ruler_over_mm(height_cm: float, unit: LengthUnit, size: float) -> float:
+    """How far a ruler and the unit over it reach above the height it measures."""
+    mark_cm = 1.0 if unit is LengthUnit.CM else CM_PER_INCH
+    return ((int(height_cm / mark_cm) + 1) * mark_cm - height_cm) * MM_PER_CM + 1.5 * size
+
+
 def draw_upright(
     x: float, top_y: float, low_y: float, length_cm: float, unit: LengthUnit, size: float, name: str
 ) -> Markup:

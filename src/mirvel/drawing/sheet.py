@@ -20,7 +20,7 @@ from mirvel.drawing import mouth, vessel
 from mirvel.drawing.frames import draw_stand, get_shown_below_cm, get_stand, is_face_on
 from mirvel.drawing.guides import draw_guide
 from mirvel.drawing.marks import draw_mark
-from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
+from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright, get_ruler_over_mm
 from mirvel.drawing.palette import INK, NUMERALS, PAPER, to_greys
 from mirvel.drawing.pieces import Brush, draw_piece, draw_stem
 from mirvel.drawing.svg import join, num, path, tag, text
@@ -29,6 +29,7 @@ from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, SIDE_HOUR, Eye
 
 _GREENS_DEEPER_CM = 3.0
 _SKIRT_CM = 1.0
+_FLAT_MM = 1.0  # what rises no more above the rim than this is not measured
 _CUT_CM = 2.0  # in a section, what stands nearer than this to the eye is cut away
 
 
@@ -173,7 +174,8 @@ def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) ->
     beside = max(0.0, reach[0] - min(stand, default=reach[0])), max(0.0, max(stand, default=reach[1]) - reach[1])
     left_margin, right_margin = size * 4.4 + beside[0] * MM_PER_CM, size * 4.6
     headroom = _get_leaves_above(build, eye) * MM_PER_CM
-    table = (build.overall_height_cm - hidden) * MM_PER_CM + size * 2.2 + headroom
+    over = max(size * 2.2 + headroom, get_ruler_over_mm(build.overall_height_cm, unit, size))
+    table = (build.overall_height_cm - hidden) * MM_PER_CM + over
     eye = eye.placed(left_margin - reach[0] * MM_PER_CM, table - below * MM_PER_CM)
     left, right = left_margin, eye.origin_x + reach[1] * MM_PER_CM
     clear = right + beside[1] * MM_PER_CM
@@ -184,6 +186,7 @@ def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) ->
     high = top
     if form.hangs:  # the piece itself, on its stand
         high, rim = (eye.origin_y - edge * MM_PER_CM for edge in (build.extent.top, build.extent.bottom))
+    rises = rim < table and rim - high > _FLAT_MM
     guides = path("M", right + 4, top, "L", outer + 4, top, "M", right + 4, rim, "L", inner + 4, rim)
     body = (
         (_draw_ground(table, size, width) if not hidden else _say_rest(build, size, left, right, table))
@@ -196,7 +199,7 @@ def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) ->
             hidden,
         )
         + tag("path", d=guides, stroke=INK, stroke_width=0.35, stroke_dasharray="2 2")
-        + (draw_upright(inner, high, rim, (rim - high) / MM_PER_CM, unit, size, "above-rim") if rim < table else "")
+        + (draw_upright(inner, high, rim, (rim - high) / MM_PER_CM, unit, size, "above-rim") if rises else "")
         + (draw_upright(outer, top, table, build.overall_height_cm, unit, size, "height") if not hidden else "")
         + draw_level(table + size * (2.5 if hidden else 0.9), left, right, reach[1] - reach[0], unit, size, "width")
         + _draw_piece(build, symbols, eye, below, titled=True)

@@ -7,12 +7,13 @@ from pathlib import Path
 from fastapi.templating import Jinja2Templates
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
+from mirvel.core.values.days import format_day, format_moment
 from mirvel.core.values.money import to_cent
 from mirvel.core.values.units import LengthUnit, format_length
 
 
 def format_money(amount: Decimal, currency: str) -> str:
-    """An amount to the cent with its currency sign; whole prices without pence where they have none."""
+    """An amount to the cent with its currency sign; "£42.00", "−£1.84"."""
     rounded = to_cent(amount)
     return f"{'−' if rounded < 0 else ''}{currency}{abs(rounded)}"
 
@@ -36,6 +37,16 @@ def format_signed_percent(share: Decimal, places: int = 1) -> str:
     return f"{float(share) * 100:+.{places}f} %".replace("-", "−")
 
 
+def format_whole_percent(share: float) -> str:
+    """A share as it is told in passing: "83 %"."""
+    return f"{float(share) * 100:.0f} %"
+
+
+def format_typed_percent(share: Decimal | float | None) -> str:
+    """A share as it stands in a field: "8.5"; nothing where there is none."""
+    return "" if share is None else f"{round(float(share) * 100, 2):g}"
+
+
 def make_templates() -> Jinja2Templates:
     """Templates of all rooms, found as "room/name.html"."""
     environment = Environment(
@@ -52,6 +63,10 @@ def make_templates() -> Jinja2Templates:
     environment.filters["plain"] = lambda amount: f"{amount:f}"
     environment.filters["price"] = format_price
     environment.filters["percent"] = format_percent
+    environment.filters["whole_percent"] = format_whole_percent
+    environment.filters["typed_percent"] = format_typed_percent
+    environment.filters["day"] = format_day
+    environment.filters["moment"] = format_moment
     environment.filters["length"] = lambda cm, unit: format_length(cm, LengthUnit(unit))
     environment.filters["bare_length"] = lambda cm, unit: format_length(cm, LengthUnit(unit), with_unit=False)
     return Jinja2Templates(env=environment)

@@ -18,6 +18,7 @@ from mirvel.core.buying.costs import PurchasePrice, Terms, get_landed_cost
 from mirvel.core.buying.price_list import Correction, PricedLine
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.goods.facts import LARGEST_COST
+from mirvel.core.values.days import DayOrder, format_day
 
 ABSURD = 3  # a cost that moves by more than this factor waits for a person (assumption of ours)
 LEAST_LIKENESS = 55
@@ -193,7 +194,8 @@ def _judge(good: KnownGood, cost: Decimal, supplier_id: int, *, same: bool) -> t
     if good.bought_from not in {None, supplier_id}:
         return RowState.OFFER, "bought from another supplier, so the cost in force stays"
     if good.newer_since is not None:
-        return RowState.CHANGED, f"a newer price holds since {good.newer_since}; this one is for the days before"
+        since = format_day(good.newer_since, DayOrder.DAY_FIRST)
+        return RowState.CHANGED, f"a newer price holds since {since}; this one is for the days before"
     return RowState.CHANGED, ""
 
 

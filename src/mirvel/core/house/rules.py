@@ -13,6 +13,7 @@ from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import HeadForm, Hex
 from mirvel.core.house.design import FocalPlace, Grading
+from mirvel.core.values.days import DayOrder
 from mirvel.core.values.fact import KEPT, Fact, Short
 from mirvel.core.values.units import LengthUnit
 
@@ -62,6 +63,7 @@ class HouseRules(Fact):
     shop: str = Field(default="", max_length=80, pattern=KEPT)
     currency: str = Field(default="£", max_length=4, pattern=KEPT)
     unit: LengthUnit = LengthUnit.CM
+    days: DayOrder = Field(default=DayOrder.DAY_FIRST, description="the order dates are shown in")
     price_points: tuple[Decimal, ...] = (
         Decimal(28),
         Decimal(42),

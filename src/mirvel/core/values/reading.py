@@ -8,6 +8,7 @@ import re
 from datetime import date
 from decimal import Decimal
 
+from mirvel.core.values.days import DayOrder, format_day
 from mirvel.core.values.problems import BadInput, Problem
 
 MOST_YEARS_AWAY = 10
@@ -62,5 +63,7 @@ def read_day(text: str, field: str, *, today: date) -> date:
     except ValueError:
         raise BadInput(Problem(field, f"“{text[:_SHOWN]}” is not a day.", "Type it as 2026-03-02.")) from None
     if abs(day.year - today.year) > MOST_YEARS_AWAY:
-        raise BadInput(Problem(field, f"{day} is more than ten years away.", "Check the year."))
+        raise BadInput(
+            Problem(field, f"{format_day(day, DayOrder.DAY_FIRST)} is more than ten years away.", "Check the year.")
+        )
     return day

@@ -98,6 +98,7 @@ def _show(
         status,
         view=saved,
         worked=worked,
+        kept=service,
         typed=typed,
         ribbons=ribbons,
         drawn=list(zip(fits, drawn, strict=True)),

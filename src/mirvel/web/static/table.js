@@ -67,7 +67,7 @@
     const values = Object.fromEntries(new FormData(form, submitter));
     delete values.read_at;
     const field = form.querySelector(TYPED);
-    if (field?.id) waitingFor.add(field.id);
+    if (field) waitingFor.add(nameOf(field));
     if (form.closest("#found")) closeFound(); // leaves the field, so that keys act again
     send(values);
   };
@@ -88,21 +88,34 @@
   // Panes stay open or shut as they were.
   let typing = null;
   let marked = null;
-  let open = [];
+  let open = new Map();
+  // A field by its id or, without one, by the form it stands in and what that changes.
+  const nameOf = (field) => {
+    if (field.id) return field.id;
+    const hidden = [...(field.form?.querySelectorAll("input[type=hidden]") ?? [])].filter((each) => each.name !== "read_at" && each.name !== "once");
+    return [field.form?.getAttribute("action"), ...hidden.map((each) => `${each.name}=${each.value}`), field.name].join("|");
+  };
+  const findField = (name) => [...document.querySelectorAll("#work input:not([type=hidden]), #work textarea")].find((field) => nameOf(field) === name);
   const isMarkedWhole = (field) =>
     field?.matches("#work input:not([type=hidden])") && field.value !== "" && field.selectionStart === 0 && field.selectionEnd === field.value.length;
   document.addEventListener("htmx:beforeSwap", () => {
     const field = document.activeElement;
     const unsaved = field?.matches("#work input:not([type=hidden]), #work textarea") && field.value !== field.defaultValue;
-    open = [...document.querySelectorAll("#work details[open]")].map((pane) => pane.id);
-    marked = isMarkedWhole(field) ? field.id : null;
-    typing = unsaved && !waitingFor.has(field.id) ? { id: field.id, value: field.value } : null;
+    open = new Map([...document.querySelectorAll("#work details[id]")].map((pane) => [pane.id, pane.open]));
+    marked = isMarkedWhole(field) ? nameOf(field) : null;
+    typing = unsaved && !waitingFor.has(nameOf(field)) ? { name: nameOf(field), value: field.value, at: field.selectionStart } : null;
   });
   document.addEventListener("htmx:afterSwap", () => {
-    const field = typing && document.getElementById(typing.id);
-    if (field) field.value = typing.value;
-    if (marked && document.activeElement.id === marked) document.activeElement.select();
-    for (const pane of document.querySelectorAll("#work details")) pane.open = open.includes(pane.id);
+    const field = typing && findField(typing.name);
+    if (field) {
+      field.value = typing.value;
+      if (document.activeElement !== field) {
+        field.focus();
+        if (typing.at !== null) field.setSelectionRange(typing.at, typing.at);
+      }
+    }
+    if (marked && document.activeElement.form && nameOf(document.activeElement) === marked) document.activeElement.select();
+    for (const pane of document.querySelectorAll("#work details[id]")) if (open.has(pane.id)) pane.open = open.get(pane.id);
     choose(rows().some((row) => row.dataset.entry === chosen) ? chosen : null, { scroll: false });
     markPicked();
   });
@@ -160,6 +173,17 @@
     choose(all[next].dataset.entry);
   };
   const nudge = (by) => chosen && send({ kind: "nudge", entry: chosen, by });
+  // The pieces of the chosen entry (or of all) one after the other, as they stand in the list of entries.
+  const pick = (by) => {
+    const all = new Map();
+    for (const piece of document.querySelectorAll(".drawing .piece [data-piece]")) {
+      if (chosen === null || piece.dataset.entry === chosen) all.set(`${piece.dataset.entry}.${piece.dataset.piece}`, Number(piece.dataset.piece));
+    }
+    const names = [...all.keys()].sort((one, other) => one.split(".")[0].localeCompare(other.split(".")[0], undefined, { numeric: true }) || all.get(one) - all.get(other));
+    if (!names.length) return;
+    const at = names.indexOf(looking().piece);
+    look("piece", names[at < 0 ? (by > 0 ? 0 : names.length - 1) : (at + by + names.length) % names.length]);
+  };
   const focus = (id) => {
     const field = document.getElementById(id);
     field.focus();
@@ -184,6 +208,8 @@
     m: () => focus("factor"),
     u: () => send({ kind: "undo" }),
     U: () => send({ kind: "redo" }),
+    o: () => pick(1),
+    O: () => pick(-1),
     f: () => document.getElementById("ask-fit").click(),
     w: () => document.getElementById("ask-extras").click(),
     k: () => document.getElementById("card-link").click(),
