@@ -153,7 +153,10 @@ def test_the_feed_is_asked_from_the_page_and_its_trouble_stands_on_every_page_th
     feed: StandIn, shop: Shop
 ) -> None:
     settings = Settings(feed_url=feed.url + PATH, feed_at=time(23, 59, 59), feed_patience_s=0.5)
-    with serve(create_app(settings, shop)) as address, httpx.Client(base_url=address, follow_redirects=True) as web:
+    with (
+        serve(create_app(settings, shop)) as address,
+        httpx.Client(base_url=address, follow_redirects=True, timeout=60) as web,
+    ):
         feed.set_mode("rubbish")
         assert "is not as agreed" in web.post("/suppliers/feed/pull").text
         for path in ("/", "/buckets"):

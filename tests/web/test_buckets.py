@@ -181,7 +181,7 @@ def test_a_made_ahead_piece_is_put_together_and_used_on_the_table(web: httpx.Cli
 def test_the_cost_of_a_day_and_its_plot(web: httpx.Client) -> None:
     web.post(f"{ROSE}/cost", data={"value": "0.80"})
     page = web.get(ROSE, params={"on_day": "2024-05-01"}).text
-    assert "£0.6000 on 01 May 2024, by starting value." in page
+    assert "£0.6000 on 1 May 2024, by starting value." in page
     assert '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 460 150" class="history"' in page
     assert "Type it as 2026-03-02." in web.get(ROSE, params={"on_day": "May"}).text
 

@@ -83,7 +83,7 @@ def test_a_familys_brief_is_kept_read_back_and_gives_its_times(web: httpx.Client
     assert web.post(path, data={**typed, "read_at": str(ring.state_id)}).status_code == 303
     page = web.get(path).text
     for words in (
-        "Wed 25 Nov, 09:00</b> loaded",
+        "Wed 25 Nov 2026, 09:00</b> loaded",
         "days</b> without refill",
         "read it",
         "Safe home, Grandad",

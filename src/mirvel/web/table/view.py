@@ -154,7 +154,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableVie
         hard_goods=_get_hard_goods(saved.recipe, desk.catalogue),
         more_hard_goods=_get_more_hard_goods(saved.recipe, desk.catalogue),
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
-        made_ahead_minutes=get_made_ahead_minutes(take(saved.recipe, desk.catalogue)),
+        made_ahead_minutes=get_made_ahead_minutes(take(saved.recipe, desk.catalogue)) if worked else Decimal(0),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
         used_roles=tuple(dict.fromkeys(entry.role for entry in saved.recipe.entries)),
         pinned=sum(len(entry.pins) for entry in saved.recipe.entries),
