@@ -221,6 +221,7 @@ def test_no_junk_in_any_field_of_any_route_is_a_fault_of_the_server(web: httpx.C
         ("/recipes", {}, b"&" * 300_000, 413),
         ("/recipes", {}, b"a=1&" * 5_000, 400),
         ("/recipes", {"Content-Type": "application/x-www-form-urlencoded; charset=klingon"}, b"name=%ff%fe", 422),
+        ("/suppliers/1", {}, b"name=%ff%fe&freight=8&dump=5", 422),
         ("/recipes/file", {"Content-Type": "multipart/form-data; boundary=x"}, b"--x\r\nnonsense", 422),
         ("/suppliers/1/lists", {"Content-Type": "multipart/form-data; boundary=x"}, b"x" * 11_100_000, 413),
     ],

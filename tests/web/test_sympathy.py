@@ -106,6 +106,8 @@ def test_a_familys_brief_is_kept_read_back_and_gives_its_times(web: httpx.Client
     wrong = web.post(path, data={**typed, "service": "2026-11-24T11:00", "read_at": state})
     assert wrong.status_code == 422
     assert "before the visitation" in wrong.text
+    early = web.post(path, data={**typed, "visitation": "0001-01-01T00:00", "read_at": state})
+    assert "is too early (0001-01-01T00:00). Choose 2000-01-01 or later." in early.text
     assert 'value="chapel; no lilies"' in wrong.text  # nothing typed is lost
     assert web.post(path, data={**typed, "read_at": "1"}).status_code == 409
 

@@ -35,7 +35,7 @@ def draw_ruler(
         + tag("path", d="".join(fine), stroke=FAINT_INK, stroke_width=0.5)
         + tag("path", d="".join(coarse), stroke=INK, stroke_width=_LINE)
         + join(labels)
-        + text(unit.value, x - 15, top - size * 0.5, size * 0.85, text_anchor="end", fill=FAINT_INK),
+        + text(unit.value, x - 15, top - size * 0.9, size * 0.85, text_anchor="end", fill=FAINT_INK),
         font_family=NUMERALS,
         fill=INK,
     )
@@ -44,7 +44,7 @@ def draw_ruler(
 def get_ruler_over_mm(height_cm: float, unit: LengthUnit, size: float) -> float:
     """How far a ruler and the unit over it reach above the height it measures."""
     mark_cm = 1.0 if unit is LengthUnit.CM else CM_PER_INCH
-    return ((int(height_cm / mark_cm) + 1) * mark_cm - height_cm) * MM_PER_CM + 1.5 * size
+    return ((int(height_cm / mark_cm) + 1) * mark_cm - height_cm) * MM_PER_CM + 1.9 * size
 
 
 def draw_upright(

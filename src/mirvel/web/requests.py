@@ -5,10 +5,11 @@ from typing import Annotated, TypeVar
 
 from fastapi import Depends, Path, Request, Response
 
-from mirvel.core.values.problems import BadInput
+from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shop import Shop
 
 Read = TypeVar("Read")
+_LOST = "\ufffd"  # stands where bytes were no text in the page's charset
 
 
 def get_shop(request: Request) -> Shop:
@@ -28,7 +29,13 @@ Typed = Mapping[str, str]
 
 async def _read_typed(request: Request) -> Typed:
     form = await request.form()
-    return {key: value for key, value in form.items() if isinstance(value, str)}
+    typed = {key: value for key, value in form.items() if isinstance(value, str)}
+    for field, text in typed.items():
+        if _LOST in text:
+            raise BadInput(
+                Problem(field.replace("_", " "), "holds letters that got lost on the way.", "Type it again.")
+            )
+    return typed
 
 
 TypedHere = Annotated[Typed, Depends(_read_typed)]

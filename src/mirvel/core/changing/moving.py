@@ -20,7 +20,7 @@ from mirvel.core.recipe.recipe import Recipe, SizeMode
 from mirvel.core.space.vectors import UPRIGHT, Vec, get_clock_hour, get_level
 from mirvel.core.values.problems import BadInput, Problem
 
-FURTHEST = 1.6  # how far out of the outline a piece may be carried, as a share of the form's width
+FURTHEST = 1.6  # how far out of the outline a piece may be carried, as a share of half its width and depth
 Pins = tuple[Pin, ...]
 ArrangingField = Literal["grouping", "balance", "focal", "levels", "grading"]
 

@@ -41,7 +41,7 @@ class UnknownGoods(BadInput):
 _SHOWN = 40
 _MENDS = {
     "missing": ("is missing.", "Add it."),
-    "extra_forbidden": ("is not a field of a recipe.", "Remove it, or check how it is spelled."),
+    "extra_forbidden": ("is no field here.", "Remove it, or check how it is spelled."),
     "int_parsing": ("is not a whole number ({input}).", "Type a whole number such as 5."),
     "int_from_float": ("is not a whole number ({input}).", "Type a whole number such as 5."),
     "int_type": ("is not a whole number ({input}).", "Type a whole number such as 5."),
@@ -69,6 +69,12 @@ _MENDS = {
     "string_too_long": ("is too long.", "Use at most {max_length} characters."),
 }
 
+# The limits of a time, which come as text of which the first ten letters are the day.
+_MENDS_OF_TIMES = {
+    "greater_than_equal": ("is too early ({input}).", "Choose {ge:.10} or later."),
+    "less_than_equal": ("is too late ({input}).", "Choose {le:.10} or earlier."),
+}
+
 
 def get_problems(error: ValidationError) -> tuple[Problem, ...]:
     """Turn pydantic's findings into problems a florist can act on, in the order they were found."""
@@ -82,7 +88,8 @@ def _get_problem(details: dict[str, Any]) -> Problem:
     if details["type"] not in _MENDS:
         return Problem(field, "cannot be used as it is.", f"{details['msg']}.")
     facts = {"input": _shorten(details.get("input")), **details.get("ctx", {})}
-    said, mend = _MENDS[details["type"]]
+    is_time = any(isinstance(facts.get(limit), str) for limit in ("ge", "le"))
+    said, mend = {**_MENDS, **(_MENDS_OF_TIMES if is_time else {})}[details["type"]]
     return Problem(field, said.format(**facts), mend.format(**facts))
 
 
