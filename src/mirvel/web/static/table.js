@@ -120,6 +120,17 @@
     markPicked();
   });
 
+  // Enter adds the first of what was found for the words that stand there now: who types fast waits for their answer.
+  let waitsToAdd = false;
+  const addFirst = () => {
+    waitsToAdd = document.querySelector("#found [data-for]")?.dataset.for !== document.getElementById("add")?.value;
+    if (!waitsToAdd) document.querySelector("#found .choice")?.click();
+  };
+  document.addEventListener("input", () => (waitsToAdd = false));
+  document.addEventListener("htmx:afterSettle", (event) => {
+    if (waitsToAdd && event.target.id === "found") addFirst();
+  });
+
   // A head is dragged on the picture; how far, in cm of the piece, is sent, and where that leads is reckoned there.
   let drag = null;
   let dropped = false;
@@ -236,7 +247,7 @@
       return;
     }
     if (field?.id === "add" && event.key === "Enter") {
-      document.querySelector("#found .choice")?.click();
+      addFirst();
       event.preventDefault();
       return;
     }
