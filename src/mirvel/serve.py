@@ -65,8 +65,10 @@ def keep_database(settings: Settings, shop: Shop) -> Iterator[None]:
 
     keeper = Background("database", look_after, LOOK_EVERY_S)
     keeper.start()
-    yield
-    keeper.stop()
+    try:
+        yield
+    finally:
+        keeper.stop()
 
 
 def demo(settings: Settings) -> int:

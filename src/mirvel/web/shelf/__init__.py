@@ -19,6 +19,7 @@ from mirvel.core.values.problems import BadInput, MirvelError, Problem, get_prob
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Drawing, Style, draw_standing
 from mirvel.exchange.recipe_file import read_recipe_file
+from mirvel.store.documents import Kept
 from mirvel.store.drifts import SavedDrift
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.feeding import get_feed_trouble
@@ -68,16 +69,16 @@ class ShelfView:
 def show_shelf(request: Request, shop: ShopHere, desk: DeskHere, flower: str = "") -> Response:
     """All recipes, or those that use a flower whose name holds what was typed."""
     kept = shop.read_recipes()
-    saved = kept.rows
     if flower.strip():
         using = shop.find_recipes_with(material.slug for material in desk.catalogue.find_materials(flower))
-        saved = tuple(each for each in saved if each.id in using)
-    return _show(request, shop, desk, saved, flower=flower.strip(), unreadable=kept.unreadable)
+        kept = Kept(tuple(each for each in kept.rows if each.id in using), kept.unreadable)
+    return _show(request, shop, desk, kept, flower=flower.strip())
 
 
 def _show(
-    request: Request, shop: Shop, desk: Desk, saved: tuple[SavedRecipe, ...], status: int = 200, **form: object
+    request: Request, shop: Shop, desk: Desk, kept: Kept[SavedRecipe], status: int = 200, **form: object
 ) -> Response:
+    saved = kept.rows
     prices = sorted({*desk.rules.price_points, *(each.recipe.price_point for each in saved)})
     drifts = shop.drifts.load_all()
     standing = [(each.recipe.price_point, _stand(each, desk, drifts.get(each.id))) for each in saved]
@@ -94,7 +95,7 @@ def _show(
         "problems": (),
         "file_problems": (),
         "flower": "",
-        "unreadable": (),
+        "unreadable": kept.unreadable,
         "troubles": desk.troubles,
         "count": len(saved),
         "false_count": sum(view.is_false for _, view in standing),
@@ -139,7 +140,7 @@ def begin_recipe(
     try:
         recipe = _begin(typed, desk.catalogue)
     except BadInput as error:
-        return _show(request, shop, desk, shop.load_recipes(), 422, typed=typed, problems=error.problems)
+        return _show(request, shop, desk, shop.read_recipes(), 422, typed=typed, problems=error.problems)
     return RedirectResponse(f"/table/{_add(shop, desk, recipe, once)}", status_code=303)
 
 
@@ -176,7 +177,7 @@ def bring_in_recipe(
         recipe = _read(file.file.read(_LARGEST_FILE + 1))
         desk.work_out(recipe)
     except BadInput as error:
-        return _show(request, shop, desk, shop.load_recipes(), 422, file_problems=error.problems)
+        return _show(request, shop, desk, shop.read_recipes(), 422, file_problems=error.problems)
     return RedirectResponse(f"/table/{_add(shop, desk, recipe, once)}", status_code=303)
 
 
