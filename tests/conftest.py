@@ -1,7 +1,11 @@
 """A private PostgreSQL of the tests' own, the demo shop in it, the app served over real HTTP, and a browser."""
 
+import fcntl
+import os
 from collections.abc import Iterator
 from datetime import time
+from io import TextIOWrapper
+from itertools import count
 
 import httpx
 import pytest
@@ -29,6 +33,29 @@ from tests.serving import begin_stand_in, serve
 settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("steady")
 
+KEPT = pytest.StashKey[TextIOWrapper]()
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """Every process that runs tests takes a data folder that no other holds: neither a worker nor another run.
+
+    The lock of a folder ends with its process, however that ends.
+    """
+    if config.getoption("numprocesses", None) and not hasattr(config, "workerinput"):
+        return
+    above = Settings().get_wanted_data_dir() / "tests"
+    above.mkdir(parents=True, exist_ok=True)
+    for number in count(1):
+        lock = (above / f"{number}.lock").open("w")
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            lock.close()
+            continue
+        config.stash[KEPT] = lock
+        os.environ["MIRVEL_DATA_DIR"] = str(above / str(number))
+        return
+
 
 @pytest.fixture(scope="session")
 def catalogue() -> Catalogue:
@@ -48,7 +75,7 @@ def slipway() -> Recipe:
 @pytest.fixture(scope="session")
 def cluster() -> Iterator[clusters.Cluster]:
     settings = Settings()
-    made = clusters.find_cluster(settings.get_wanted_data_dir() / "tests", settings.postgres_bin)
+    made = clusters.find_cluster(settings.get_wanted_data_dir() / "shop", settings.postgres_bin)
     clusters.start(made)
     yield made
     clusters.stop(made)

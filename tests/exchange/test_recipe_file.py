@@ -73,7 +73,7 @@ def mend(text: str, *path: str | int, to: object) -> str:
             0,
             r"depth cm: is too small.* Type more than 0",
         ),
-        (("colour",), "red", r"colour: is not a field of a recipe\. Remove it"),
+        (("colour",), "red", r"colour: is no field here\. Remove it"),
         (("format",), "something else", r"format: this is not a Mirvel recipe"),
     ],
 )
