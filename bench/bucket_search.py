@@ -14,7 +14,7 @@ from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.demo import get_catalogue
 from mirvel.store.database import count_change
-from mirvel.store.finding import Wanted
+from mirvel.store.finding import Search
 from mirvel.store.goods import add_good
 from mirvel.store.shop import LONG_AGO, Shop
 from mirvel.web.app import create_app
@@ -23,14 +23,14 @@ from tests.serving import serve
 GOODS = 5_000
 ROUNDS = 20
 SEARCHES = (
-    Wanted(text="rosa"),
-    Wanted(text="copper 3 chrys"),
-    Wanted(text="e"),
-    Wanted(text="greenery", colour="green", month=11, safe_with_cats=True),
-    Wanted(text="lily", no_scent=True),
-    Wanted(text="hydrangae"),
-    Wanted(text="spike line", page=3),
-    Wanted(),
+    Search(text="rosa"),
+    Search(text="copper 3 chrys"),
+    Search(text="e"),
+    Search(text="greenery", colour="green", month=11, safe_with_cats=True),
+    Search(text="lily", no_scent=True),
+    Search(text="hydrangae"),
+    Search(text="spike line", page=3),
+    Search(),
 )
 _TINTS = ("copper", "pale", "dark", "early", "late", "double", "tall", "dwarf", "market", "field")
 

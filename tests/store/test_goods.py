@@ -20,7 +20,7 @@ from mirvel.core.goods.facts import HeadForm, Role
 from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput
 from mirvel.store import cluster as clusters
-from mirvel.store.finding import PAGE, Wanted
+from mirvel.store.finding import PAGE, Search
 from mirvel.store.migrating import migrate
 from mirvel.store.shop import LONG_AGO, Shop
 
@@ -28,7 +28,7 @@ ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 TODAY = date.today()
 
 
-def is_wanted(each: Material, wanted: Wanted) -> bool:
+def is_wanted(each: Material, wanted: Search) -> bool:
     """The same question asked of one material in plain Python."""
     return (
         all(word in each.described for word in wanted.text.lower().split())
@@ -43,7 +43,7 @@ def is_wanted(each: Material, wanted: Wanted) -> bool:
 
 
 WANTED = st.builds(
-    Wanted,
+    Search,
     text=st.sampled_from(["", "rose", "LILY", "rosa hybrids", "greenery", "spike line", "e", "50%", "_"]),
     form=st.sampled_from(["", *HeadForm]),
     role=st.sampled_from(["", *Role]),
@@ -57,7 +57,7 @@ WANTED = st.builds(
 
 @settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(wanted=WANTED)
-def test_finding_gives_what_looking_through_would(shop: Shop, catalogue: Catalogue, wanted: Wanted) -> None:
+def test_finding_gives_what_looking_through_would(shop: Shop, catalogue: Catalogue, wanted: Search) -> None:
     expected = {each.slug for each in catalogue.materials.values() if is_wanted(each, wanted)}
     found: list[str] = []
     for page in range(1, 6):
@@ -74,10 +74,10 @@ def test_finding_gives_what_looking_through_would(shop: Shop, catalogue: Catalog
 
 
 def test_a_slip_of_the_finger_still_finds_the_flower_and_names_that_begin_so_come_first(shop: Shop) -> None:
-    near = shop.goods.find(Wanted(text="hydrangae"))
+    near = shop.goods.find(Search(text="hydrangae"))
     assert near.only_alike
     assert "hydrangea" in near.stock
-    roses = list(shop.goods.find(Wanted(text="rose")).stock)
+    roses = list(shop.goods.find(Search(text="rose")).stock)
     assert roses[0] == "rose-standard"
     assert roses.index("rose-garden") < roses.index("brassica")  # found by its form only, rosette
 
@@ -127,7 +127,7 @@ def test_stock_is_counted_by_colour(shop: Shop) -> None:
     shop.goods.set_stock(ROSE.slug, "white", 10)
     shop.goods.set_stock(ROSE.slug, "red", 25)
     assert shop.goods.load_stock(ROSE.slug) == {"red": 25, "white": 10}
-    assert shop.goods.find(Wanted(in_stock=True)).stock == {ROSE.slug: 35}
+    assert shop.goods.find(Search(in_stock=True)).stock == {ROSE.slug: 35}
 
 
 def test_a_database_of_before_costs_had_a_history_comes_forward_with_its_data(cluster: clusters.Cluster) -> None:
@@ -163,6 +163,6 @@ def test_a_database_of_before_costs_had_a_history_comes_forward_with_its_data(cl
         assert [point.source for point in shop.prices.load_history(GoodRef(GoodsKind.MATERIALS, "rose"))] == [
             "starting value"
         ]
-        assert list(shop.goods.find(Wanted(text="rose", colour="red")).stock) == ["rose"]
+        assert list(shop.goods.find(Search(text="rose", colour="red")).stock) == ["rose"]
     finally:
         shop.database.engine.dispose()

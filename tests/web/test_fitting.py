@@ -7,6 +7,7 @@ import subprocess
 import sys
 import threading
 import time
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor, wait
 from decimal import Decimal
 from html import unescape
@@ -33,6 +34,13 @@ ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 @pytest.fixture
 def slip(shop: Shop) -> SavedRecipe:
     return next(saved for saved in shop.load_recipes() if saved.recipe.family == "slipway")
+
+
+@pytest.fixture
+def solver() -> Iterator[Worker]:
+    made = Worker()
+    yield made
+    made.stop()
 
 
 def send(web: httpx.Client, shop: Shop, recipe_id: int, **fields: str) -> httpx.Response:
@@ -86,7 +94,7 @@ def test_what_still_fits_is_paid_by_the_room_left(
     assert send(web, shop, slip.id, kind="extra", extra="nonsense").status_code == 422
 
 
-def test_the_whole_shop_is_repaired_stopped_and_taken_up_again(web: httpx.Client, shop: Shop) -> None:
+def test_the_whole_shop_is_repaired_stopped_and_taken_up_again(web: httpx.Client, shop: Shop, solver: Worker) -> None:
     shop.prices.set_by_hand(ROSE, Decimal("0.80"), today=shop.goods.load().on_day)
     reckon_all(shop, threading.Event())
     costs = shop.goods.load().costs
@@ -95,14 +103,14 @@ def test_the_whole_shop_is_repaired_stopped_and_taken_up_again(web: httpx.Client
     shop.repairs.set_state(RunState.RUNNING)
     ended = threading.Event()
     ended.set()
-    assert repair_all(shop, ended) == 0  # ended at once: the run is still on, and goes on
+    assert repair_all(shop, solver, ended) == 0  # ended at once: the run is still on, and goes on
     assert shop.repairs.load_state() is RunState.RUNNING
     web.post("/repairs/cancel")
-    assert repair_all(shop, threading.Event()) == 0
+    assert repair_all(shop, solver, threading.Event()) == 0
     assert "was stopped at" in web.get("/repairs").text
     shop.repairs.set_state(RunState.RUNNING)
     while any(each.repair is None for each in find_false(shop, costs)):
-        repair_all(shop, threading.Event())
+        repair_all(shop, solver, threading.Event())
     assert shop.repairs.load_state() is RunState.DONE
     page = web.get("/repairs").text
     assert f"Use all {len(wrong)} repairs" in page
@@ -204,20 +212,16 @@ def test_a_repair_does_without_what_is_not_to_be_had(
     assert get_money(take(after, catalogue), rules).is_true
 
 
-def test_what_is_stopped_is_told_so_and_what_waited_beside_it_is_answered() -> None:
-    worker = Worker()
-    try:
-        with ThreadPoolExecutor(2) as beside:
-            long = beside.submit(worker.ask, "one", time.sleep, 600)
-            other = beside.submit(worker.ask, "two", operator.add, 20, 22)
-            while not long.done():
-                worker.cancel("one")
-                wait([long], timeout=0.1)
-            assert other.result(60) == 42
-            with pytest.raises(Stopped):
-                long.result()
-    finally:
-        worker.stop()
+def test_what_is_stopped_is_told_so_and_what_waited_beside_it_is_answered(solver: Worker) -> None:
+    with ThreadPoolExecutor(2) as beside:
+        long = beside.submit(solver.ask, "one", time.sleep, 600)
+        other = beside.submit(solver.ask, "two", operator.add, 20, 22)
+        while not long.done():
+            solver.cancel("one")
+            wait([long], timeout=0.1)
+        assert other.result(60) == 42
+        with pytest.raises(Stopped):
+            long.result()
 
 
 def test_a_solvers_process_ends_with_an_app_that_was_killed() -> None:

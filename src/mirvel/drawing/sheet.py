@@ -162,63 +162,98 @@ def _get_leaves_above(build: Build, eye: Eye) -> float:
     return highest - top
 
 
-def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) -> tuple[str, float, float]:
-    unit, size = build.rules.unit, style.text_mm or 11.0
-    form = build.sizing.form
+@dataclass(frozen=True)
+class _Layout:
+    """Where an elevation lies on its paper, mm: the piece's sides, the same with its stand, the table, the top of it
+    all, and between which heights it rises over its rim, ``rise_cm`` in all; ``hidden_cm`` of a stand are not drawn."""
+
+    eye: Eye
+    size: float
+    left: float
+    right: float
+    clear_left: float
+    clear_right: float
+    table: float
+    top: float
+    high: float
+    rim: float
+    below_cm: float
+    hidden_cm: float
+    wide_cm: float
+    rise_cm: float
+
+    @property
+    def width(self) -> float:
+        return self.clear_right + self.size * 4.6
+
+    @property
+    def height(self) -> float:
+        return self.table + self.size * (4.2 if self.hidden_cm else 2.6)
+
+
+def _lay_out(build: Build, style: Style, view: View) -> _Layout:
+    size, form = style.text_mm or 11.0, build.sizing.form
     # A hung frame is cut through from top to foot, and that is seen from its side.
     eye = get_eye(view, SIDE_HOUR if view is View.SECTION and form.hangs else style.hour, form.pose)
     reach = _get_sides(build, eye)
     below = get_shown_below_cm(build, broken=style.broken)
     hidden = build.table_cm - below
     stand = [point.dot(eye.right) * (1 - hidden / build.stand_cm) for point in get_stand(build)]
-    beside = max(0.0, reach[0] - min(stand, default=reach[0])), max(0.0, max(stand, default=reach[1]) - reach[1])
-    left_margin, right_margin = size * 4.4 + beside[0] * MM_PER_CM, size * 4.6
-    headroom = _get_leaves_above(build, eye) * MM_PER_CM
-    over = max(size * 2.2 + headroom, get_ruler_over_mm(build.overall_height_cm, unit, size))
-    table = (build.overall_height_cm - hidden) * MM_PER_CM + over
-    eye = eye.placed(left_margin - reach[0] * MM_PER_CM, table - below * MM_PER_CM)
-    left, right = left_margin, eye.origin_x + reach[1] * MM_PER_CM
-    clear = right + beside[1] * MM_PER_CM
-    width = clear + right_margin
-    top = table - (build.overall_height_cm - hidden) * MM_PER_CM
-    inner, outer = clear + size * 1.4, clear + size * 3.2
-    rim = eye.origin_y if build.table_cm == build.container.rim_height_cm else table
-    high = top
+    clear = min([reach[0], *stand]), max([reach[1], *stand])
+    headroom = size * 2.2 + _get_leaves_above(build, eye) * MM_PER_CM
+    top = max(headroom, get_ruler_over_mm(build.overall_height_cm, build.rules.unit, size))
+    table = top + (build.overall_height_cm - hidden) * MM_PER_CM
+    eye = eye.placed(size * 4.4 - clear[0] * MM_PER_CM, table - below * MM_PER_CM)
+    foot_cm = 0.0 if build.table_cm == build.container.rim_height_cm else -below
+    rise = build.overall_height_cm - build.table_cm, foot_cm
     if form.hangs:  # the piece itself, on its stand
-        high, rim = (eye.origin_y - edge * MM_PER_CM for edge in (build.extent.top, build.extent.bottom))
-    rises = rim < table and rim - high > _FLAT_MM
-    guides = path("M", right + 4, top, "L", outer + 4, top, "M", right + 4, rim, "L", inner + 4, rim)
+        rise = build.extent.top, build.extent.bottom
+    high, rim = (eye.origin_y - level * MM_PER_CM for level in rise)
+    left, right, clear_left, clear_right = (eye.origin_x + side * MM_PER_CM for side in (*reach, *clear))
+    measures = below, hidden, reach[1] - reach[0], rise[0] - rise[1]
+    return _Layout(eye, size, left, right, clear_left, clear_right, table, top, high, rim, *measures)
+
+
+def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) -> tuple[str, float, float]:
+    at = _lay_out(build, style, view)
+    eye = at.eye
+    guided = build.sizing.form.hangs and is_face_on(eye) and eye.towards.z > 0
     body = (
-        (_draw_ground(table, size, width) if not hidden else _say_rest(build, size, left, right, table))
-        + draw_ruler(
-            left - beside[0] * MM_PER_CM - size * 1.1,
-            table + hidden * MM_PER_CM,
-            build.overall_height_cm,
-            unit,
-            size,
-            hidden,
-        )
-        + tag("path", d=guides, stroke=INK, stroke_width=0.35, stroke_dasharray="2 2")
-        + (draw_upright(inner, high, rim, (rim - high) / MM_PER_CM, unit, size, "above-rim") if rises else "")
-        + (draw_upright(outer, top, table, build.overall_height_cm, unit, size, "height") if not hidden else "")
-        + draw_level(table + size * (2.5 if hidden else 0.9), left, right, reach[1] - reach[0], unit, size, "width")
-        + _draw_piece(build, symbols, eye, below, titled=True)
-        + (draw_guide(build, eye, size) if form.hangs and is_face_on(eye) and eye.towards.z > 0 else "")
+        (_say_rest(build, at) if at.hidden_cm else _draw_ground(at))
+        + _draw_heights(build, at)
+        + _draw_piece(build, symbols, eye, at.below_cm, titled=True)
+        + (draw_guide(build, eye, at.size) if guided else "")
         + (_draw_labels(build, eye, style) if style.numbered or style.marked else "")
     )
-    return tag("g", body, class_="front", data_view=eye.view.value), width, table + size * (4.2 if hidden else 2.6)
+    return tag("g", body, class_="front", data_view=eye.view.value), at.width, at.height
 
 
-def _draw_ground(table: float, size: float, width: float) -> Markup:
-    return tag("path", d=path("M", size * 2.6, table, "L", width, table), stroke=INK, stroke_width=1.3)
+def _draw_heights(build: Build, at: _Layout) -> Markup:
+    """The ruler, and the dimension lines of an elevation."""
+    unit, size = build.rules.unit, at.size
+    inner, outer = at.clear_right + size * 1.4, at.clear_right + size * 3.2
+    ruler, foot = at.clear_left - size * 1.1, at.table + at.hidden_cm * MM_PER_CM
+    to_top = ("M", at.right + 4, at.top, "L", outer + 4, at.top)
+    guides = path(*to_top, "M", at.right + 4, at.rim, "L", inner + 4, at.rim)
+    drawn = draw_ruler(ruler, foot, build.overall_height_cm, unit, size, at.hidden_cm)
+    drawn += tag("path", d=guides, stroke=INK, stroke_width=0.35, stroke_dasharray="2 2")
+    if at.rim < at.table and at.rim - at.high > _FLAT_MM:
+        drawn += draw_upright(inner, at.high, at.rim, at.rise_cm, unit, size, "above-rim")
+    if not at.hidden_cm:
+        drawn += draw_upright(outer, at.top, at.table, build.overall_height_cm, unit, size, "height")
+    level = at.table + size * (2.5 if at.hidden_cm else 0.9)
+    return drawn + draw_level(level, at.left, at.right, at.wide_cm, unit, size, "width")
 
 
-def _say_rest(build: Build, size: float, left: float, right: float, table: float) -> Markup:
+def _draw_ground(at: _Layout) -> Markup:
+    return tag("path", d=path("M", at.size * 2.6, at.table, "L", at.width, at.table), stroke=INK, stroke_width=1.3)
+
+
+def _say_rest(build: Build, at: _Layout) -> Markup:
     """What the part of a stand that is not drawn adds."""
     words = f"{format_length(build.overall_height_cm, build.rules.unit)} over all, on its stand"
-    return text(
-        words, (left + right) / 2, table + size * 1.6, size * 0.85, text_anchor="middle", font_family=NUMERALS, fill=INK
-    )
+    x, y = (at.left + at.right) / 2, at.table + at.size * 1.6
+    return text(words, x, y, at.size * 0.85, text_anchor="middle", font_family=NUMERALS, fill=INK)
 
 
 def _draw_piece(build: Build, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool) -> Markup:

@@ -11,10 +11,11 @@ from markupsafe import Markup
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.goods.material import Material
+from mirvel.core.vessels.beds import get_frame_outline
 from mirvel.drawing.heads.art import get_art
 from mirvel.drawing.outline import get_half_at, get_profile
 from mirvel.drawing.palette import FAINT_INK, GLASS, GLAZE, INK, Tones
-from mirvel.drawing.svg import closed, join, path, tag
+from mirvel.drawing.svg import closed, path, tag
 
 BOX = 100.0
 TICK_CM = 5.0
@@ -114,63 +115,9 @@ def _draw_vessel(container: Container, scale: float) -> Markup:
 
 
 def _draw_frame(container: Container, scale: float) -> Markup:
-    x, y, half = 50.0, (BOX - _FOOT) / 2, container.mouth_cm / 2 * scale
-    across = (container.mouth_across_cm or container.mouth_cm) / 2 * scale
-    look: dict[str, str | float | None] = {"fill": _FOAM, "stroke": INK, "stroke_width": 1.2}
-    if container.shape is MouthShape.RING:
-        width = half - across
-        band = tag("circle", cx=x, cy=y, r=half - width / 2, fill="none", stroke=_FOAM, stroke_width=width)
-        edges = join(tag("circle", cx=x, cy=y, r=r, fill="none", stroke=INK, stroke_width=1.2) for r in (half, across))
-        return band + edges
-    if container.shape is MouthShape.CROSS:
-        bar, arm = 4.5 * scale, y - half * 0.35
-        points = [
-            (x - bar, y - half),
-            (x + bar, y - half),
-            (x + bar, arm - bar),
-            (x + across, arm - bar),
-            (x + across, arm + bar),
-            (x + bar, arm + bar),
-            (x + bar, y + half),
-            (x - bar, y + half),
-            (x - bar, arm + bar),
-            (x - across, arm + bar),
-            (x - across, arm - bar),
-            (x - bar, arm - bar),
-        ]
-        return tag("path", d=closed(points), **look)
-    heart = path(
-        "M",
-        x,
-        y + half,
-        "C",
-        x - half * 1.1,
-        y + half * 0.3,
-        x - half * 1.3,
-        y - half * 0.6,
-        x - half * 0.6,
-        y - half * 0.9,
-        "C",
-        x - half * 0.25,
-        y - half * 1.05,
-        x,
-        y - half * 0.8,
-        x,
-        y - half * 0.5,
-        "C",
-        x,
-        y - half * 0.8,
-        x + half * 0.25,
-        y - half * 1.05,
-        x + half * 0.6,
-        y - half * 0.9,
-        "C",
-        x + half * 1.3,
-        y - half * 0.6,
-        x + half * 1.1,
-        y + half * 0.3,
-        x,
-        y + half,
-        "Z",
-    )
-    return tag("path", d=heart, **look)
+    """The outline its bed of foam has, from above."""
+    x, y = BOX / 2, (BOX - _FOOT) / 2
+    data = ""
+    for loop in get_frame_outline(container).loops:
+        data += closed([(x + across * scale, y - up * scale) for across, up in loop.tolist()])
+    return tag("path", d=data, fill=_FOAM, fill_rule="evenodd", stroke=INK, stroke_width=1.2)

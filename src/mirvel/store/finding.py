@@ -1,4 +1,4 @@
-"""Finding goods: what is wanted as conditions on the goods table.
+"""Finding goods: what is searched for as conditions on the goods table.
 
 Every word typed has to be part of the good's words (trigram index); where nothing matches so, names that are merely
 alike are taken, likest first, so that a slip of the finger still finds the flower.
@@ -20,7 +20,7 @@ ALIKE = 0.45
 
 
 @dataclass(frozen=True)
-class Wanted:
+class Search:
     """What is looked for; empty fields do not matter."""
 
     kind: GoodsKind = GoodsKind.MATERIALS
@@ -46,28 +46,28 @@ class Found:
     only_alike: bool = False
 
 
-def get_conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
+def get_conditions(search: Search) -> list[ColumnElement[bool]]:
     """What a good has to meet besides its words."""
     conditions: list[ColumnElement[bool]] = [
-        GoodsRow.kind == wanted.kind.value,
-        GoodsRow.retired.is_(wanted.retired),
+        GoodsRow.kind == search.kind.value,
+        GoodsRow.retired.is_(search.retired),
     ]
-    if wanted.form:
-        conditions.append(GoodsRow.form == wanted.form)
-    if wanted.role:
-        conditions.append(literal(wanted.role) == any_(GoodsRow.roles))
-    if wanted.colour:
-        conditions.append(literal(wanted.colour) == any_(GoodsRow.colours))
-    if wanted.month:
-        conditions.append(literal(wanted.month) == any_(GoodsRow.season))
-    if wanted.in_stock:
+    if search.form:
+        conditions.append(GoodsRow.form == search.form)
+    if search.role:
+        conditions.append(literal(search.role) == any_(GoodsRow.roles))
+    if search.colour:
+        conditions.append(literal(search.colour) == any_(GoodsRow.colours))
+    if search.month:
+        conditions.append(literal(search.month) == any_(GoodsRow.season))
+    if search.in_stock:
         conditions.append(GoodsRow.stock > 0)
-    if wanted.no_scent:
+    if search.no_scent:
         conditions.append(GoodsRow.scent == 0)
-    if wanted.safe_with_cats:
+    if search.safe_with_cats:
         conditions.append(GoodsRow.safe_with_cats.is_(True))
-    if wanted.cost_under is not None:
-        conditions.append(GoodsRow.cost < wanted.cost_under)
+    if search.cost_under is not None:
+        conditions.append(GoodsRow.cost < search.cost_under)
     return conditions
 
 
@@ -76,26 +76,26 @@ def get_word_conditions(text: str) -> list[ColumnElement[bool]]:
     return [GoodsRow.words.contains(word, autoescape=True) for word in text.lower().split()[:12]]
 
 
-def find_goods(session: Session, wanted: Wanted) -> Found:
-    """One page of what is wanted: names that begin as typed first, then those that hold it, then the others."""
-    conditions, text = get_conditions(wanted), wanted.text.strip().lower()
+def find_goods(session: Session, search: Search) -> Found:
+    """One page of what is searched for: names that begin as typed first, then those that hold it, then the others."""
+    conditions, text = get_conditions(search), search.text.strip().lower()
     name = func.lower(GoodsRow.name)
     nearest = [
         name.startswith(text, autoescape=True).desc(),
         name.contains(text, autoescape=True).desc(),
         GoodsRow.name,
     ]
-    exact = _get_page(session, [*conditions, *get_word_conditions(text)], nearest, wanted.page)
-    if exact.total or len(text) < 3 or _is_known(session, wanted, text):
+    exact = _get_page(session, [*conditions, *get_word_conditions(text)], nearest, search.page)
+    if exact.total or len(text) < 3 or _is_known(session, search, text):
         return exact
     alike = func.word_similarity(text, func.lower(GoodsRow.name))
-    near = _get_page(session, [*conditions, alike >= ALIKE], [alike.desc(), GoodsRow.name], wanted.page)
+    near = _get_page(session, [*conditions, alike >= ALIKE], [alike.desc(), GoodsRow.name], search.page)
     return Found(near.stock, near.total, only_alike=bool(near.total))
 
 
-def _is_known(session: Session, wanted: Wanted, text: str) -> bool:
+def _is_known(session: Session, search: Search, text: str) -> bool:
     """Whether the words are found at all, so that it is the other wishes that leave nothing."""
-    words = select(GoodsRow.slug).where(GoodsRow.kind == wanted.kind.value, *get_word_conditions(text))
+    words = select(GoodsRow.slug).where(GoodsRow.kind == search.kind.value, *get_word_conditions(text))
     return session.scalar(words.limit(1)) is not None
 
 

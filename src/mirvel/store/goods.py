@@ -19,7 +19,7 @@ from mirvel.core.goods.material import Material
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import ChangedMeanwhile, Database, count_change
 from mirvel.store.documents import Unreadable, read, write
-from mirvel.store.finding import Found, Wanted, find_goods
+from mirvel.store.finding import Found, Search, find_goods
 from mirvel.store.prices import STARTING, bring_costs_to, by_hand
 from mirvel.store.rows import GoodsRow, PriceRow, StockRow, VersionsRow
 
@@ -91,10 +91,10 @@ class GoodsStore:
         with self._kept.lock:
             self._kept.goods = None
 
-    def find(self, wanted: Wanted) -> Found:
-        """Slugs of the goods wanted, in the order to be shown, and how many there are in all."""
+    def find(self, search: Search) -> Found:
+        """Slugs of the goods searched for, in the order to be shown, and how many there are in all."""
         with self._database.transaction() as session:
-            return find_goods(session, wanted)
+            return find_goods(session, search)
 
     def add(self, kind: GoodsKind, good: Good, *, since: date) -> None:
         """A new good at its cost. Raises NameTaken."""

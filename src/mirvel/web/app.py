@@ -20,7 +20,6 @@ from mirvel.web import (
     service,
     sets,
     shelf,
-    solving,
     suppliers,
     table,
     units,
@@ -31,6 +30,7 @@ from mirvel.web.feeding import Feeder
 from mirvel.web.guard import add_guard
 from mirvel.web.keeping import Kept
 from mirvel.web.repairing import Repairer
+from mirvel.web.solving import Solvers
 from mirvel.web.templates import make_templates
 
 STATIC = Path(__file__).with_name("static")
@@ -39,7 +39,7 @@ STATIC = Path(__file__).with_name("static")
 @asynccontextmanager
 async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     """What works beside the pages begins and ends with the app."""
-    solving.QUICK.warm_up()
+    app.state.solvers.quick.warm_up()
     app.state.drifter.start()
     app.state.feeder.start()
     app.state.repairer.start()
@@ -47,17 +47,16 @@ async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     app.state.repairer.stop()
     app.state.feeder.stop()
     app.state.drifter.stop()
-    solving.QUICK.stop()
-    solving.SLOW.stop()
+    app.state.solvers.stop()
 
 
 def create_app(settings: Settings, shop: Shop) -> FastAPI:
     """The app of one shop."""
     app = FastAPI(title="Mirvel", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_run_behind)
     app.state.settings, app.state.shop, app.state.templates = settings, shop, make_templates()
-    app.state.kept, app.state.drifter = Kept(), Drifter(shop)
+    app.state.kept, app.state.drifter, app.state.solvers = Kept(), Drifter(shop), Solvers()
     app.state.feeder = Feeder(settings, shop, app.state.drifter)
-    app.state.repairer = Repairer(shop)
+    app.state.repairer = Repairer(shop, app.state.solvers.slow)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for room in (
         health,

@@ -12,7 +12,7 @@ from mirvel.store.repairs import RunState, SavedRepair
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.background import Background
 from mirvel.web.drifting import reckon_all
-from mirvel.web.solving import SLOW, Stopped
+from mirvel.web.solving import Stopped, Worker
 
 LOOK_EVERY_S = 30.0
 WHOLE_SHOP = "the shop's repairs"  # what the solver is asked for
@@ -43,11 +43,11 @@ def find_false(shop: Shop, costs: int) -> tuple[FalseRecipe, ...]:
 class Repairer(Background):
     """Finds repairs while a run is on; ``poke`` it when one was begun."""
 
-    def __init__(self, shop: Shop) -> None:
-        super().__init__("repairs", lambda ended: repair_all(shop, ended), LOOK_EVERY_S)
+    def __init__(self, shop: Shop, solver: Worker) -> None:
+        super().__init__("repairs", lambda ended: repair_all(shop, solver, ended), LOOK_EVERY_S)
 
 
-def repair_all(shop: Shop, ended: threading.Event) -> int:
+def repair_all(shop: Shop, solver: Worker, ended: threading.Event) -> int:
     """Find what is missing of a run that is on; returns how many were found."""
     if shop.repairs.load_state() is not RunState.RUNNING:
         return 0
@@ -56,7 +56,7 @@ def repair_all(shop: Shop, ended: threading.Event) -> int:
     for each in find_false(shop, goods.costs):
         if ended.is_set() or shop.repairs.load_state() is not RunState.RUNNING:
             return count
-        found = _find(each.saved, shop, goods) if each.repair is None else None
+        found = _find(each.saved, shop, goods, solver) if each.repair is None else None
         if found:
             shop.repairs.save(found)
             count += 1
@@ -64,11 +64,11 @@ def repair_all(shop: Shop, ended: threading.Event) -> int:
     return count
 
 
-def _find(saved: SavedRecipe, shop: Shop, goods: Goods) -> SavedRepair | None:
+def _find(saved: SavedRecipe, shop: Shop, goods: Goods, solver: Worker) -> SavedRepair | None:
     """The repair of one recipe, or why there is none; None where the run was stopped meanwhile."""
     words, mended, trouble = "", None, _NOTHING_IS_TRUE
     try:
-        repairs = SLOW.ask(WHOLE_SHOP, find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
+        repairs = solver.ask(WHOLE_SHOP, find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
         if repairs:
             words, mended, trouble = repairs[0].words, repairs[0].fitted.recipe, ""
     except Stopped:

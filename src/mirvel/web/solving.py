@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass, field
 from threading import Lock, Thread
 from typing import ParamSpec, TypeVar
 
@@ -112,4 +113,19 @@ def _end(process: Future[int]) -> None:
             child.terminate()
 
 
-QUICK, SLOW = Worker(), Worker()
+@dataclass(frozen=True)
+class Solvers:
+    """The solver's two processes of one app: for what is answered at once, and for what takes seconds."""
+
+    quick: Worker = field(default_factory=Worker)
+    slow: Worker = field(default_factory=Worker)
+
+    def cancel(self, what_for: str) -> None:
+        """Stop all that is asked for something, in either."""
+        self.quick.cancel(what_for)
+        self.slow.cancel(what_for)
+
+    def stop(self) -> None:
+        """End both."""
+        self.quick.stop()
+        self.slow.stop()

@@ -20,6 +20,7 @@ from mirvel.core.working import Worked, finish
 from mirvel.store.documents import Unreadable
 from mirvel.web.keeping import Kept, Made
 from mirvel.web.requests import ShopHere
+from mirvel.web.solving import Solvers
 
 UNIT_COOKIE = "unit"
 
@@ -36,6 +37,7 @@ class Desk:
     catalogue: Catalogue
     rules: HouseRules
     kept: Kept
+    solvers: Solvers
     own: str
     costs: str
     costs_version: int
@@ -87,6 +89,7 @@ def load_desk(request: Request, shop: ShopHere) -> Desk:
         goods.catalogue,
         rules,
         request.app.state.kept,
+        request.app.state.solvers,
         own,
         f"{own} {goods.costs}",
         goods.costs,

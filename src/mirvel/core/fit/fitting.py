@@ -18,6 +18,7 @@ from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import to_cent
 
 _REASONS = 4
+_LOOKS = {"likeness": "its share in the recipe", "shares": "the balance of roles"}  # what a part of a penalty is called
 
 
 @dataclass(frozen=True)
@@ -104,36 +105,42 @@ def apply_counts(recipe: Recipe, problem: FitProblem, counts: Mapping[str, int])
 def _find_reasons(
     problem: FitProblem, counts: Mapping[str, int], catalogue: Catalogue, rules: HouseRules
 ) -> Iterator[str]:
-    """Why there is not more of anything: the limits reached, the cheapest piece the room cannot pay, the look."""
-    left = problem.money - get_spent(problem, counts)
-    full = {
-        slot
-        for slot, (_, most) in problem.slots.items()
-        if sum(counts[line.id] for line in problem.lines if line.slot == slot) >= most
-    }
+    """Why there is not more of anything: the money, the look, the limits reached, the mouth."""
+    full = [slot for slot in problem.slots if _is_full(slot, problem, counts)]
     open_lines = [line for line in problem.lines if line.slot not in full and counts[line.id] < line.most]
-    prices = {line.id: get_spent(problem, _add(counts, line)) - get_spent(problem, counts) for line in open_lines}
-    dear = sorted((line for line in open_lines if prices[line.id] > left), key=lambda line: prices[line.id])
+    spent = get_spent(problem, counts)
+    left = problem.money - spent
+    prices = {line.id: get_spent(problem, _add(counts, line)) - spent for line in open_lines}
+    dear = [line for line in open_lines if prices[line.id] > left]
     if dear:
-        sign, cheapest = rules.currency, dear[0]
-        room, price = (f"{sign}{to_cent(Decimal(each) / TEN_THOUSAND)}" for each in (left, prices[cheapest.id]))
+        cheapest = min(dear, key=lambda line: prices[line.id])
+        room, price = (
+            f"{rules.currency}{to_cent(Decimal(each) / TEN_THOUSAND)}" for each in (left, prices[cheapest.id])
+        )
         yield f"Money: {room} is left, and one more {_name(cheapest, catalogue)} takes {price}."
-    now = get_penalty(problem, counts)
-    for line in (each for each in open_lines if prices[each.id] <= left):
-        after = get_penalty(problem, _add(counts, line))
-        worse = [name for name in after.parts if after.parts[name] > now.parts[name]]
-        what = {"likeness": "its share in the recipe", "shares": "the balance of roles", "cover": "cover"}
-        words = " and ".join(what.get(name, name) for name in worse)
-        held = f"but is held back by {words}" if words else "and would neither help nor harm"
-        yield f"{_name(line, catalogue)}: one more would pay, {held}."
+    for line in open_lines:
+        if prices[line.id] <= left:
+            yield f"{_name(line, catalogue)}: one more would pay, {_say_held(line, problem, counts)}."
     for slot in full:
         least, most = problem.slots[slot]
         line = next(each for each in problem.lines if each.id == slot)
-        held = "kept as it is" if least == most else f"at its most, {most}"
-        yield f"{_name(line, catalogue)} is {held}."
+        yield f"{_name(line, catalogue)} is {'kept as it is' if least == most else f'at its most, {most}'}."
     section = sum(line.section * counts[line.id] for line in problem.lines)
     if open_lines and section + min(line.section for line in open_lines) > problem.most_section:
         yield "The mouth of the container takes no more stems."
+
+
+def _is_full(slot: str, problem: FitProblem, counts: Mapping[str, int]) -> bool:
+    """Whether an entry and its alternatives have as many pieces as they may."""
+    return sum(counts[line.id] for line in problem.lines if line.slot == slot) >= problem.slots[slot][1]
+
+
+def _say_held(line: Line, problem: FitProblem, counts: Mapping[str, int]) -> str:
+    """What of the look keeps back one more of a line that would pay."""
+    now, after = get_penalty(problem, counts), get_penalty(problem, _add(counts, line))
+    worse = [name for name in after.parts if after.parts[name] > now.parts[name]]
+    words = " and ".join(_LOOKS.get(name, name) for name in worse)
+    return f"but is held back by {words}" if words else "and would neither help nor harm"
 
 
 def _add(counts: Mapping[str, int], line: Line) -> dict[str, int]:

@@ -17,7 +17,7 @@ from mirvel.core.values.days import DayOrder
 from mirvel.core.values.fact import KEPT, Fact, Short
 from mirvel.core.values.units import LengthUnit
 
-Share = Annotated[Decimal, Field(ge=0, lt=1)]
+PriceShare = Annotated[Decimal, Field(ge=0, lt=1)]
 Markup = Annotated[Decimal, Field(ge=1, le=20)]
 Weight = Annotated[float, Field(gt=0, le=5)]
 _FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
@@ -42,11 +42,11 @@ class PiecePolicy(StrEnum):
 class Slices(Fact):
     """A price cut into shares; together they are the whole of it."""
 
-    flowers: Share = Decimal("0.30")
-    hard_goods: Share = Decimal("0.08")
-    labour: Share = Decimal("0.22")
-    overhead: Share = Decimal("0.25")
-    profit: Share = Decimal("0.15")
+    flowers: PriceShare = Decimal("0.30")
+    hard_goods: PriceShare = Decimal("0.08")
+    labour: PriceShare = Decimal("0.22")
+    overhead: PriceShare = Decimal("0.25")
+    profit: PriceShare = Decimal("0.15")
     lend_hard_goods: bool = Field(default=True, description="flowers may use what hard goods leave over")
 
     @model_validator(mode="after")
@@ -78,14 +78,14 @@ class HouseRules(Fact):
     class_markups: Mapping[Short, Markup] = Field(default_factory=dict, description="flower mark-up by material class")
     hard_goods_markup: Markup = Decimal("2.0")
     labour_on_top: Annotated[Decimal, Field(ge=0, le=2)] = Decimal("0.20")
-    labour_share: Share = Decimal("0.20")
+    labour_share: PriceShare = Decimal("0.20")
     slices: Slices = Slices()
     wage_per_minute: Annotated[Decimal, Field(ge=0, le=100)] = Decimal("0.22")
     overhead_on_wage: Annotated[Decimal, Field(ge=0, le=10)] = Decimal("0.45")
     goods_uplift: Annotated[Decimal, Field(ge=0, le=20)] = Field(
         default=Decimal("1.0"), description="μ of time and materials"
     )
-    tax_rate: Share = Field(default=Decimal(0), description="tax inside the price points; 0 when they exclude it")
+    tax_rate: PriceShare = Field(default=Decimal(0), description="tax inside the price points; 0 when they exclude it")
     lift_limit_kg: float = Field(default=15.0, gt=0, le=100, description="what one person lifts")
     least_tip_deg: float = Field(default=10.0, ge=0, le=45, description="a standing piece tips no sooner")
     palettes: Mapping[Short, tuple[Hex, ...]] = Field(default_factory=dict, description="colours that go together")

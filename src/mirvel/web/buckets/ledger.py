@@ -11,7 +11,7 @@ from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.goods.facts import LARGEST_COST, HeadForm, Role
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.core.values.reading import read_amount
-from mirvel.store.finding import Wanted
+from mirvel.store.finding import Search
 from mirvel.web.buckets.rows import MONTHS, get_ledger
 from mirvel.web.feeding import get_feed_trouble
 from mirvel.web.requests import ShopHere, render, wants_fragment
@@ -41,17 +41,17 @@ def show_ledger(
     """Goods found; a part of the page when htmx asks."""
     today = date.today()
     cost_under, problems = _read_cost(under)
-    wanted = Wanted(kind=kind, text=q.replace("\x00", ""), cost_under=cost_under, retired=retired, page=page)
+    search = Search(kind=kind, text=q.replace("\x00", ""), cost_under=cost_under, retired=retired, page=page)
     if kind in {GoodsKind.MATERIALS, GoodsKind.ASSEMBLIES}:
-        wanted = replace(wanted, form=form, role=role, colour=colour)
+        search = replace(search, form=form, role=role, colour=colour)
     if kind is GoodsKind.MATERIALS:  # what is ticked for stems is kept, but does not narrow other goods
         month = today.month if in_season else None
-        wanted = replace(wanted, month=month, in_stock=in_stock, no_scent=no_scent, safe_with_cats=cats)
+        search = replace(search, month=month, in_stock=in_stock, no_scent=no_scent, safe_with_cats=cats)
     return render(
         request,
         "buckets/_rows.html" if wants_fragment(request) else "buckets/buckets.html",
         422 if problems else 200,
-        view=get_ledger(wanted, shop.goods.find(wanted), desk.catalogue),
+        view=get_ledger(search, shop.goods.find(search), desk.catalogue),
         rules=desk.rules,
         typed={**request.query_params},
         problems=problems,

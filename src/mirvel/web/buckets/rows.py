@@ -13,7 +13,7 @@ from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.hazards import HAZARDS
 from mirvel.core.goods.material import Material
 from mirvel.drawing.specimen import draw_container, draw_material
-from mirvel.store.finding import PAGE, Found, Wanted
+from mirvel.store.finding import PAGE, Found, Search
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 _SHORT = {
@@ -62,7 +62,7 @@ class RowView:
 class LedgerView:
     """One page of goods found, and what they were looked for by."""
 
-    wanted: Wanted
+    search: Search
     rows: tuple[RowView, ...]
     total: int
     only_alike: bool
@@ -73,13 +73,13 @@ class LedgerView:
         return -(-self.total // PAGE)
 
 
-def get_ledger(wanted: Wanted, found: Found, catalogue: Catalogue) -> LedgerView:
+def get_ledger(search: Search, found: Found, catalogue: Catalogue) -> LedgerView:
     """The page for what was found."""
-    goods = getattr(catalogue, wanted.kind)
+    goods = getattr(catalogue, search.kind)
     rows = tuple(
-        get_row(GoodRef(wanted.kind, slug), catalogue, stock) for slug, stock in found.stock.items() if slug in goods
+        get_row(GoodRef(search.kind, slug), catalogue, stock) for slug, stock in found.stock.items() if slug in goods
     )
-    return LedgerView(wanted, rows, found.total, found.only_alike)
+    return LedgerView(search, rows, found.total, found.only_alike)
 
 
 def get_row(ref: GoodRef, catalogue: Catalogue, stock: int) -> RowView:

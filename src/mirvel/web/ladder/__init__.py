@@ -21,7 +21,6 @@ from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, StaleState, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, TypedHere, render
-from mirvel.web.solving import SLOW
 from mirvel.web.table.fitting import get_name, name_question
 from mirvel.web.working import Desk, DeskHere
 
@@ -157,7 +156,7 @@ def _read_prices(text: str) -> list[Decimal]:
 def _climb(rungs: tuple[Recipe, ...], desk: Desk, asker: str) -> Ladder:
     names = " ".join(rung.model_dump_json() for rung in rungs[1:])
     return desk.keep_at_costs(
-        f"ladder {names}", rungs[0], lambda: SLOW.ask(asker, climb, rungs, desk.catalogue, desk.rules)
+        f"ladder {names}", rungs[0], lambda: desk.solvers.slow.ask(asker, climb, rungs, desk.catalogue, desk.rules)
     )
 
 

@@ -21,7 +21,6 @@ from mirvel.store.shop import Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.repairing import WHOLE_SHOP, FalseRecipe, find_false
 from mirvel.web.requests import RecipeId, ShopHere, render
-from mirvel.web.solving import SLOW
 from mirvel.web.table.fitting import get_repairs, name_question
 from mirvel.web.working import Desk, DeskHere
 
@@ -62,10 +61,10 @@ def begin(request: Request, shop: ShopHere) -> Response:
 
 
 @router.post("/cancel")
-def cancel(shop: ShopHere) -> Response:
+def cancel(shop: ShopHere, desk: DeskHere) -> Response:
     """Look for no more; what was found stays."""
     shop.repairs.set_state(RunState.CANCELLED, only_from=RunState.RUNNING)
-    SLOW.cancel(WHOLE_SHOP)
+    desk.solvers.slow.cancel(WHOLE_SHOP)
     return RedirectResponse("/repairs", status_code=303)
 
 

@@ -18,7 +18,6 @@ from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render
-from mirvel.web.solving import SLOW
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/sets/{family}")
@@ -116,7 +115,7 @@ def fit_all(request: Request, family: str, shop: ShopHere, desk: DeskHere, typed
         if desk.work_out(recipe).money.is_true:
             return recipe
         try:
-            return SLOW.ask(f"set {family}", fit, recipe, desk.catalogue, desk.rules).recipe
+            return desk.solvers.slow.ask(f"set {family}", fit, recipe, desk.catalogue, desk.rules).recipe
         except CannotFit as error:
             why = error.clashes[0].why if error.clashes else "no counts keep every limit."
             raise BadInput(Problem(recipe.name, why, "Open it and ask for a fit there.")) from None

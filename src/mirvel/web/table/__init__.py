@@ -14,7 +14,6 @@ from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, read_number, render, wants_fragment
-from mirvel.web.solving import QUICK, SLOW
 from mirvel.web.table.changes import STEPS, get_change
 from mirvel.web.table.fitting import (
     get_extras,
@@ -59,10 +58,9 @@ def show_places(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: Des
 
 
 @router.post("/stop")
-def stop(recipe_id: RecipeId) -> Response:
+def stop(recipe_id: RecipeId, desk: DeskHere) -> Response:
     """Stop fitting, repairing or climbing this recipe; who waits for it is told."""
-    for worker in (QUICK, SLOW):
-        worker.cancel(name_question(recipe_id))
+    desk.solvers.cancel(name_question(recipe_id))
     return Response(status_code=204)
 
 

@@ -21,7 +21,6 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.requests import Typed
-from mirvel.web.solving import QUICK
 from mirvel.web.working import Desk
 
 _CHANGING = "a change"  # what is applied was shown before, and is kept: nobody waits for it
@@ -87,7 +86,9 @@ def get_name(entry: Entry, desk: Desk) -> str:
 
 def _fit(asked: Recipe, desk: Desk, what_for: str = _CHANGING) -> Fitted:
     """A fit is the same whenever it is asked at the same costs, so that applying one need not carry its counts."""
-    return desk.keep_at_costs("fit", asked, lambda: QUICK.ask(what_for, fit, asked, desk.catalogue, desk.rules))
+    return desk.keep_at_costs(
+        "fit", asked, lambda: desk.solvers.quick.ask(what_for, fit, asked, desk.catalogue, desk.rules)
+    )
 
 
 def get_repairs(
@@ -97,7 +98,7 @@ def get_repairs(
     return desk.keep_at_costs(
         f"repair without {' '.join(sorted(without))}",
         recipe,
-        lambda: QUICK.ask(what_for, find_repairs, recipe, desk.catalogue, desk.rules, without=without),
+        lambda: desk.solvers.quick.ask(what_for, find_repairs, recipe, desk.catalogue, desk.rules, without=without),
     )
 
 
