@@ -39,6 +39,13 @@ def test_a_recipe_a_list_and_a_line_are_made_once_however_often_they_are_sent(we
     assert len({answer.headers["location"] for answer in made}) == 1
     assert len(shop.load_recipes()) == before + 1
     key = find_key(web.get("/suppliers").text, "/suppliers/1/lists")
+    press(
+        web,
+        2,
+        "/recipes",
+        data={**NEW, "name": "Typed after Back", "container": vessel[1], "once": find_key(shelf, "/recipes")},
+    )
+    assert len(shop.load_recipes()) == before + 2, "a form filled in anew makes another"
     lists = press(
         web, 4, "/suppliers/1/lists", data={"once": key}, files={"file": ("a.csv", b"description,price\nRose,1\n")}
     )

@@ -16,7 +16,7 @@ from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.values.problems import MirvelError
 from mirvel.store.database import ChangedMeanwhile, Database
 from mirvel.store.goods import change_stock, get_goods_row
-from mirvel.store.once import find_made, note_made
+from mirvel.store.once import take_key
 from mirvel.store.prices import get_point
 from mirvel.store.rows import DeliveryLineRow, DeliveryRow, PriceRow, SupplierRow
 from mirvel.store.suppliers import SavedSupplier, get_saved_supplier, get_supplier_row
@@ -86,9 +86,11 @@ class DeliveryStore:
             return _get_line(_get_line_row(session, line_id))
 
     def add_line(self, delivery_id: int, slug: str, colour: str, received: int, *, key: str = "") -> None:
-        """Stems of a material and colour come in, once for one key. Raises NoSuchDelivery, NoSuchGood, BadInput."""
+        """Stems of a material and colour come in, once for one key and count. Raises NoSuchDelivery, NoSuchGood,
+        BadInput."""
         with self._database.transaction() as session:
-            if find_made(session, key):
+            once = take_key(session, key, f"{delivery_id} {slug} {colour} {received}".encode())
+            if once.made:
                 return
             delivery = session.get(DeliveryRow, delivery_id, with_for_update=True)
             if delivery is None:
@@ -108,7 +110,7 @@ class DeliveryStore:
             session.add(line)
             change_stock(session, slug, colour, by=received)
             session.flush()
-            note_made(session, key, line.id)
+            once.note(line.id)
 
     def save_line(
         self, line_id: int, *, received: int, rejected: int, reason: str, was: tuple[int, int] | None = None

@@ -16,7 +16,7 @@ from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.database import Database
 from mirvel.store.documents import Kept, read, read_rows, write
 from mirvel.store.goods import GoodsStore, get_goods_row
-from mirvel.store.once import find_made, note_made
+from mirvel.store.once import take_key
 from mirvel.store.prices import add_price, bring_costs_to, load_in_force, load_last_from
 from mirvel.store.rows import FeedPullRow, PriceListRow, PriceRow
 from mirvel.store.suppliers import (
@@ -83,11 +83,11 @@ class PriceListStore:
     def add(
         self, supplier_id: int, file_name: str, content: bytes, since: date, choices: ListChoices, *, key: str = ""
     ) -> int:
-        """Keep a file as it came; returns its number, the same one for the same key. Raises NoSuchSupplier."""
+        """Keep a file as it came; returns its number, the same one for the same key and file. Raises NoSuchSupplier."""
         with self._database.transaction() as session:
-            made = find_made(session, key)
-            if made:
-                return made
+            once = take_key(session, key, f"{supplier_id} {file_name} {since} ".encode() + content)
+            if once.made:
+                return once.made
             get_supplier_row(session, supplier_id)
             row = PriceListRow(
                 supplier_id=supplier_id,
@@ -99,7 +99,7 @@ class PriceListStore:
             )
             session.add(row)
             session.flush()
-            note_made(session, key, row.id)
+            once.note(row.id)
             return row.id
 
     def load(self, list_id: int) -> SavedList:

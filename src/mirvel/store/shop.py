@@ -21,7 +21,7 @@ from mirvel.store.deliveries import DeliveryStore
 from mirvel.store.documents import Kept, Unreadable, read, read_rows, write
 from mirvel.store.drifts import DriftStore
 from mirvel.store.goods import GoodsStore, add_catalogue
-from mirvel.store.once import find_made, note_made
+from mirvel.store.once import take_key
 from mirvel.store.price_lists import PriceListStore
 from mirvel.store.prices import PriceStore
 from mirvel.store.repairs import RepairStore
@@ -140,11 +140,11 @@ class Shop:
             return _get_saved(session, _get_row(session, recipe_id))
 
     def add_recipe(self, recipe: Recipe, costs: Costs, *, key: str = "") -> SavedRecipe:
-        """A new recipe, and the unit costs of what it uses; where the key made one already, that one."""
+        """A new recipe, and the unit costs of what it uses; where the key made the same one already, that."""
         with self.database.transaction() as session:
-            made = find_made(session, key)
-            row = _get_row(session, made) if made else _add_recipe(session, recipe, costs)
-            note_made(session, key, row.id)
+            once = take_key(session, key, recipe.model_dump_json().encode())
+            row = _get_row(session, once.made) if once.made else _add_recipe(session, recipe, costs)
+            once.note(row.id)
             return _get_saved(session, row)
 
     def save_recipe(self, recipe_id: int, worth: Worth, *, read_at: int, change: str) -> SavedRecipe:
