@@ -18,7 +18,12 @@ from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import to_cent
 
 _REASONS = 4
-_LOOKS = {"likeness": "its share in the recipe", "shares": "the balance of roles"}  # what a part of a penalty is called
+_LOOKS = {  # what a part of the penalty is called where it keeps a piece out
+    "likeness": "its share in the recipe",
+    "shares": "the balance of roles",
+    "even focal": "the odd number of focal flowers",
+    "aim": "the aim",
+}
 
 
 @dataclass(frozen=True)

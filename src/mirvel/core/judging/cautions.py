@@ -49,7 +49,7 @@ def get_cautions(taken: Taken) -> tuple[Caution, ...]:
         found.append(Caution("floral foam", _FOAM))
     found += _get_frame_cautions(taken)
     for good in taken.hard_goods:
-        if good.caution and not (recipe.mechanics is Mechanics.FOAM and "foam" in good.slug):
+        if good.caution:
             found.append(Caution(good.name, good.caution))
     found += _get_stem_cautions(taken)
     return tuple(found)

@@ -5,13 +5,12 @@ Sums are carried exactly; rounding happens once, when an amount is to be shown o
 
 from decimal import ROUND_HALF_EVEN, Decimal
 
+CENT = Decimal("0.01")
+
 
 def find_change(before: Decimal, after: Decimal) -> Decimal | None:
     """Relative change of a cost, e.g. 0.333 for a third dearer; None from nothing."""
     return after / before - 1 if before else None
-
-
-CENT = Decimal("0.01")
 
 
 def to_cent(amount: Decimal) -> Decimal:

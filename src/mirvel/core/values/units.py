@@ -16,7 +16,8 @@ _QUARTERS = {0: "", 1: "¼", 2: "½", 3: "¾"}
 _FRACTIONS = {"¼": 0.25, "½": 0.5, "¾": 0.75}
 _LENGTH = re.compile(
     r"^\s*(?P<whole>\d+(?:[.,]\d+)?)?\s*(?:(?P<sign>[¼½¾])|(?P<top>[123])/(?P<bottom>[24]))?\s*"
-    r"(?P<unit>cm|in|inch|inches|\")?\s*$"
+    r"(?P<unit>cm|in|inch|inches|\")?\s*$",
+    re.ASCII,
 )
 
 
@@ -49,12 +50,11 @@ def format_length(length_cm: float, unit: LengthUnit, *, with_unit: bool = True)
     ('38.5 cm', '15¼ in')
     """
     if unit is LengthUnit.CM:
-        number = f"{length_cm:.1f}".removesuffix(".0")
+        number = f"{abs(length_cm):.1f}".removesuffix(".0")
     else:
-        quarters = round(abs(length_cm) / CM_PER_INCH * 4)
-        whole, rest = divmod(quarters, 4)
-        number = ("−" if length_cm < 0 and quarters else "") + (str(whole) if whole or not rest else "")
-        number += _QUARTERS[rest]
+        whole, rest = divmod(round(abs(length_cm) / CM_PER_INCH * 4), 4)
+        number = (str(whole) if whole or not rest else "") + _QUARTERS[rest]
+    number = f"−{number}" if length_cm < 0 and number != "0" else number
     return f"{number} {unit.value}" if with_unit else number
 
 
