@@ -104,8 +104,9 @@ def _answer(
     if typed.get("at") != "row":
         return show_one(request, shop, desk, ref, status, problems=problems, typed=dict(typed) if problems else None)
     stock = load_stock(shop, ref)
+    row = get_row(ref, desk.catalogue, sum(stock.values()), desk.rules.unit)
     return render(
-        request, "buckets/_row.html", status, row=get_row(ref, desk.catalogue, sum(stock.values())), rules=desk.rules,
+        request, "buckets/_row.html", status, row=row, rules=desk.rules,
         problems=problems, typed=typed if problems else {}, months=MONTHS, this_month=date.today().month,
     )  # fmt: skip
 

@@ -51,7 +51,7 @@ def show_ledger(
         request,
         "buckets/_rows.html" if wants_fragment(request) else "buckets/buckets.html",
         422 if problems else 200,
-        view=get_ledger(search, shop.goods.find(search), desk.catalogue),
+        view=get_ledger(search, shop.goods.find(search), desk.catalogue, desk.rules.unit),
         rules=desk.rules,
         typed={**request.query_params},
         problems=problems,

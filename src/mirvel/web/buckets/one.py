@@ -139,7 +139,7 @@ def get_one(shop: Shop, desk: Desk, ref: GoodRef, on_day: date | None = None) ->
         for title, fields in GROUPS[ref.kind]
     )
     return OneView(
-        row=get_row(ref, desk.catalogue, sum(stock.values())),
+        row=get_row(ref, desk.catalogue, sum(stock.values()), desk.rules.unit),
         groups=tuple(groups),
         colours=_get_colours(good, stock),
         history=tuple(reversed(history)),

@@ -12,6 +12,7 @@ from mirvel.core.goods.container import Container
 from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.hazards import HAZARDS
 from mirvel.core.goods.material import Material
+from mirvel.core.values.units import LengthUnit, format_length
 from mirvel.drawing.specimen import draw_container, draw_material
 from mirvel.store.finding import PAGE, Found, Search
 
@@ -73,16 +74,18 @@ class LedgerView:
         return -(-self.total // PAGE)
 
 
-def get_ledger(search: Search, found: Found, catalogue: Catalogue) -> LedgerView:
-    """The page for what was found."""
+def get_ledger(search: Search, found: Found, catalogue: Catalogue, unit: LengthUnit) -> LedgerView:
+    """The page for what was found, lengths in a unit."""
     goods = getattr(catalogue, search.kind)
     rows = tuple(
-        get_row(GoodRef(search.kind, slug), catalogue, stock) for slug, stock in found.stock.items() if slug in goods
+        get_row(GoodRef(search.kind, slug), catalogue, stock, unit)
+        for slug, stock in found.stock.items()
+        if slug in goods
     )
     return LedgerView(search, rows, found.total, found.only_alike)
 
 
-def get_row(ref: GoodRef, catalogue: Catalogue, stock: int) -> RowView:
+def get_row(ref: GoodRef, catalogue: Catalogue, stock: int, unit: LengthUnit) -> RowView:
     """One good as a row."""
     good: Good = getattr(catalogue, ref.kind)[ref.slug]
     if isinstance(good, Assembly):
@@ -94,7 +97,7 @@ def get_row(ref: GoodRef, catalogue: Catalogue, stock: int) -> RowView:
         cost=good.cost,
         per_piece=good.cost_per_piece if isinstance(good, Material) and good.pieces_per_stem > 1 else None,
         unit="stem" if isinstance(good, Material) else good.unit if isinstance(good, HardGood) else "each",
-        about=_describe(good),
+        about=_describe(good, unit),
         cautions=get_cautions(good),
         stock=stock,
     )
@@ -121,11 +124,13 @@ def _draw(good: Material | Container | HardGood) -> Markup:
     return draw_container(good) if isinstance(good, Container) else Markup("")
 
 
-def _describe(good: Material | Container | HardGood) -> str:
+def _describe(good: Material | Container | HardGood, unit: LengthUnit) -> str:
     if isinstance(good, Material):
         return f"{good.form}, {good.default_role}"
     if isinstance(good, Container):
-        return f"{good.kind}, {good.shape}, {good.mouth_cm:g} × {good.height_cm:g} cm"
+        what = dict.fromkeys((good.kind.value, good.shape.value))  # a heart’s mouth is a heart
+        across = format_length(good.mouth_cm, unit, with_unit=False)
+        return f"{', '.join(what)}, {across} × {format_length(good.height_cm, unit)}"
     return f"pack of {good.pack_size:f}"
 
 
