@@ -8,19 +8,13 @@ import time
 from collections.abc import Callable
 
 import httpx
-from sqlalchemy import text
 
 from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms
-from mirvel.core.goods.catalogue import GoodsKind
-from mirvel.demo import get_catalogue
-from mirvel.store.database import count_change
+from bench.large import fill_goods
 from mirvel.store.finding import Search
-from mirvel.store.goods import add_good
-from mirvel.store.shop import LONG_AGO, Shop
 from mirvel.web.app import create_app
 from tests.serving import serve
 
-GOODS = 5_000
 ROUNDS = 20
 SEARCHES = (
     Search(text="rosa"),
@@ -32,21 +26,6 @@ SEARCHES = (
     Search(text="spike line", page=3),
     Search(),
 )
-_TINTS = ("copper", "pale", "dark", "early", "late", "double", "tall", "dwarf", "market", "field")
-
-
-def _fill(shop: Shop) -> None:
-    """Bring the materials to 5,000."""
-    materials = list(get_catalogue().materials.values())
-    with shop.database.transaction() as session:
-        version = count_change(session, facts=True)
-        for number in range(GOODS - len(materials)):
-            each = materials[number % len(materials)]
-            name = f"{_TINTS[number % len(_TINTS)].capitalize()} {number} {each.name}"[:80]
-            copy = each.model_copy(update={"slug": f"{each.slug[:40]}-{number}", "name": name})
-            add_good(session, GoodsKind.MATERIALS, copy, version, LONG_AGO, "bench")
-    with shop.database.transaction() as session:
-        session.execute(text("ANALYZE goods"))
 
 
 def _time(work: Callable[[], object]) -> list[float]:
@@ -61,7 +40,7 @@ def _time(work: Callable[[], object]) -> list[float]:
 def main() -> None:
     """Fill, measure, print."""
     with fresh_shop() as shop:
-        _fill(shop)
+        fill_goods(shop)
         base = statistics.median(_time(shop.database.check_answers))
         print(f"baseline, SELECT 1 from the app: median {base:.2f} ms")
         for wanted in SEARCHES:

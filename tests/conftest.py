@@ -27,6 +27,7 @@ from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
 from mirvel.web.drifting import Drifter
 from mirvel.web.feeding import Feeder
+from mirvel.web.solving import Worker
 from tests.serving import begin_stand_in, serve
 
 # The same examples every time and no clock: a property fails because it is false, not because a machine is slow.
@@ -92,8 +93,9 @@ def database(cluster: clusters.Cluster) -> Iterator[Shop]:
 
 @pytest.fixture
 def empty_shop(database: Shop) -> Shop:
-    """The shop with nothing in it; its counters go on, and it forgets what it had read."""
-    tables = ", ".join(table.name for table in Base.metadata.sorted_tables if table.name != "versions")
+    """The shop with nothing in it; its counters go on, it forgets what it had read, and keeps what it had drawn."""
+    kept = {"versions", "figures", "samples"}
+    tables = ", ".join(table.name for table in Base.metadata.sorted_tables if table.name not in kept)
     for attempt in range(5):
         try:
             with database.database.engine.begin() as connection:
@@ -122,6 +124,13 @@ def address(database: Shop) -> Iterator[str]:
 def web(address: str, shop: Shop) -> Iterator[httpx.Client]:
     with httpx.Client(base_url=address, timeout=30) as client:
         yield client
+
+
+@pytest.fixture
+def solver() -> Iterator[Worker]:
+    made = Worker()
+    yield made
+    made.stop()
 
 
 @pytest.fixture

@@ -28,6 +28,17 @@ def serve(app: FastAPI) -> Iterator[str]:
         thread.join(10)
 
 
+def read_shelf(web: httpx.Client, path: str = "/") -> str:
+    """The Shelf once everything on it is drawn and reckoned: it asks for itself again until then."""
+    looking = threading.Event()
+    for _ in range(600):
+        page = web.get(path).raise_for_status().text
+        if "hx-trigger" not in page.split('id="shelves"')[1].split(">")[0]:
+            return page
+        looking.wait(0.1)
+    raise AssertionError("the Shelf is never done")
+
+
 def begin_stand_in(stand_in: StandIn) -> Iterator[StandIn]:
     """A stand-in for a device, answering from a thread of its own; as usual again at the end."""
     thread = threading.Thread(target=stand_in.serve_forever, daemon=True)

@@ -53,7 +53,7 @@ def test_what_was_saved_survives_kill_9_and_ctrl_c(tmp_path: Path) -> None:
         process.wait(10)
     with running(tmp_path) as (process, address):
         assert "Kept 28" in httpx.get(address + page, timeout=60).text
-        assert httpx.get(address + "/", timeout=60).text.count('class="standing"') >= 6
+        assert httpx.get(address + "/", timeout=60).text.count('class="standing') >= 6
         process.send_signal(signal.SIGINT)
         assert process.wait(20) == 0
     cluster = clusters.find_cluster(DATA, None)

@@ -22,7 +22,7 @@ def open_slipway(page: Page) -> None:
 
 def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
     page.open("/")
-    assert page.count("a.standing svg") == len(get_recipes())
+    page.wait_count("a.standing img", len(get_recipes()))
     page.click('a.standing[href="/table/10"]')
     page.wait_value("#name", "Slipway 42")
     snapdragons = '.front [data-entry="e4"]'
@@ -127,9 +127,13 @@ def test_a_change_that_cannot_be_saved_is_told_and_work_goes_on(page: Page, shop
 
 def test_a_new_recipe_from_scratch(page: Page) -> None:
     page.open("/")
+    page.click('[href="/recipes/new"]')
     page.type("#new-name", "Pilot 28")
     page.type('[name="price_point"]', "28")
-    page.click(".begin-form .btn-primary")
+    page.click('[name="form"][value="compact dome"]')
+    page.wait_text("#vessels legend", "compact dome")
+    page.click('[name="container"][value="cube-10"]')
+    page.click(".begin .btn-primary")
     page.wait_value("#name", "Pilot 28")
     for number, word in enumerate(("salal", "rose", "carnation"), 1):
         page.press("/")

@@ -22,6 +22,7 @@ from mirvel.core.values.problems import BadInput
 from mirvel.store import cluster as clusters
 from mirvel.store.finding import PAGE, Search
 from mirvel.store.migrating import migrate
+from mirvel.store.shelving import ShelfSearch
 from mirvel.store.shop import LONG_AGO, Shop
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
@@ -153,6 +154,13 @@ def test_a_database_of_before_costs_had_a_history_comes_forward_with_its_data(cl
                 ('hard_goods', 'ribbon-70', '{"slug": "ribbon-70", "name": "Wide", "ribbon_cm": 6, "cost": "0.2"}')"""
             )
         )
+        old = '{"name": "Old 42", "price_point": "42", "brief": {"occasion": "Wake"}}'
+        for number, document in enumerate((old, "[]"), 1):
+            kept = {"number": number, "document": document}
+            state = "INSERT INTO recipe_states (recipe_id, change, document) VALUES (:number, 'begun', :document)"
+            connection.execute(text("INSERT INTO recipes DEFAULT VALUES"))
+            connection.execute(text(state), kept)
+            connection.execute(text("UPDATE recipes SET current_state_id = :number WHERE id = :number"), kept)
     engine.dispose()
     migrate(url)
     shop = Shop(url)
@@ -164,5 +172,7 @@ def test_a_database_of_before_costs_had_a_history_comes_forward_with_its_data(cl
             "starting value"
         ]
         assert list(shop.goods.find(Search(text="rose", colour="red")).stock) == ["rose"]
+        assert shop.shelf.count(ShelfSearch("wake"), "").counts == {Decimal(42): 1}
+        assert shop.shelf.count(ShelfSearch(), "").total == 2
     finally:
         shop.database.engine.dispose()

@@ -7,7 +7,6 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor, wait
 from decimal import Decimal
 from html import unescape
@@ -22,6 +21,7 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.taking import take
+from mirvel.core.values.problems import UnknownGoods
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
@@ -34,13 +34,6 @@ ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 @pytest.fixture
 def slip(shop: Shop) -> SavedRecipe:
     return next(saved for saved in shop.load_recipes() if saved.recipe.family == "slipway")
-
-
-@pytest.fixture
-def solver() -> Iterator[Worker]:
-    made = Worker()
-    yield made
-    made.stop()
 
 
 def send(web: httpx.Client, shop: Shop, recipe_id: int, **fields: str) -> httpx.Response:
@@ -222,6 +215,12 @@ def test_what_is_stopped_is_told_so_and_what_waited_beside_it_is_answered(solver
         assert other.result(60) == 42
         with pytest.raises(Stopped):
             long.result()
+
+
+def test_what_is_wrong_is_told_whole_though_another_process_found_it(solver: Worker) -> None:
+    with pytest.raises(UnknownGoods) as caught:
+        solver.ask("one", Catalogue().get_container, "hat")
+    assert [(each.field, bool(each.mend)) for each in caught.value.problems] == [("container", True)]
 
 
 def test_a_solvers_process_ends_with_an_app_that_was_killed() -> None:

@@ -1,6 +1,7 @@
 """The Table's drawing over HTTP: turned, cut open, on another day, with labels; pieces carried; places and gallery."""
 
 import re
+import threading
 import xml.etree.ElementTree as ET
 
 import httpx
@@ -10,6 +11,8 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.shop import Shop
+from mirvel.web.figuring import draw_all
+from mirvel.web.solving import Worker
 
 FRAGMENT = {"HX-Request": "true"}
 
@@ -114,8 +117,12 @@ def test_places_and_cuts_of_every_recipe(web: httpx.Client, shop: Shop) -> None:
         assert table.count("<tr>") == 1 + sum(entry.pieces for entry in saved.recipe.entries)
 
 
-def test_the_gallery_shows_every_form_and_every_head(web: httpx.Client, catalogue: Catalogue) -> None:
-    page = web.get("/gallery").text
+def test_the_gallery_shows_every_form_and_every_head(
+    web: httpx.Client, shop: Shop, catalogue: Catalogue, solver: Worker
+) -> None:
+    draw_all(shop, solver, threading.Event())
+    page = web.get("/gallery?hour=9").text
+    assert "being drawn" not in page
     pictures = re.findall(r'<img src="([^"]+)"', page)
     heads = {(each.form, each.habit) for each in catalogue.materials.values()}
     assert len(pictures) == len(FORMS) + len(heads)
@@ -124,7 +131,7 @@ def test_the_gallery_shows_every_form_and_every_head(web: httpx.Client, catalogu
         assert answer.headers["content-type"] == "image/svg+xml"
         root = ET.fromstring(answer.text)
         assert len(list(root.iter())) > 10
-    assert web.get("/gallery/forms/cloud.svg").status_code == 422
+    assert web.get("/figures/cloud.svg").status_code == 422
 
 
 def test_a_new_recipe_begins_in_a_form_by_its_rule(web: httpx.Client, shop: Shop) -> None:

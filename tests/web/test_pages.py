@@ -10,28 +10,33 @@ from pypdf import PdfReader
 from mirvel.core.changing.changes import add_entry
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.units import format_length
 from mirvel.core.working import work_out
 from mirvel.drawing.palette import INK
 from mirvel.settings import PROJECT_ROOT, Settings
 from mirvel.store.shop import Shop, Worth
 from mirvel.web.app import create_app
-from tests.serving import serve
+from tests.serving import read_shelf, serve
 
 
 def test_the_shelf_stands_every_recipe_at_its_price_to_one_scale(
     web: httpx.Client, shop: Shop, catalogue: Catalogue, rules: HouseRules
 ) -> None:
-    page = web.get("/").text
+    page = read_shelf(web)
     sections = re.split(r'<section class="shelf', page)[1:]
     scales = set()
     for saved in shop.load_recipes():
         (section,) = [each for each in sections if f'href="/table/{saved.id}"' in each]
         assert f'aria-label="£{saved.recipe.price_point}"' in section
-        drawing = section.split(f'href="/table/{saved.id}"')[1]
-        box = re.search(r'viewBox="0 0 [\d.]+ ([\d.]+)"[^>]*height="([\d.]+)"', drawing)
+        shown = section.split(f'href="/table/{saved.id}"')[1]
+        figure = re.search(r'<img src="(/figures/[^"]+)" width="([\d.]+)" height="([\d.]+)"', shown)
+        assert figure
+        answer = web.get(figure[1])
+        assert "immutable" in answer.headers["cache-control"]
+        box = re.search(r'viewBox="0 0 [\d.]+ ([\d.]+)"', answer.text)
         assert box
-        scales.add(round(float(box[2]) / float(box[1]), 3))
+        scales.add(round(float(figure[3]) / float(box[1]), 3))
         height = work_out(saved.recipe, catalogue, rules).build.overall_height_cm
         assert float(box[1]) == pytest.approx(height * 10 + 10, abs=0.1)
     assert len(scales) == 1
@@ -39,16 +44,47 @@ def test_the_shelf_stands_every_recipe_at_its_price_to_one_scale(
     assert page.count("nothing<br>here yet") == sum(price not in prices for price in rules.price_points)
 
 
-def test_the_shelf_finds_recipes_by_flower(web: httpx.Client, shop: Shop) -> None:
-    for typed, families in (
-        ("snapdragon", {"slipway", "breakwater", "quiet-water"}),
-        ("bear gr", {"harbour-glass", "lamp-room"}),
-        ("no such flower", set()),
-    ):
-        page = web.get("/", params={"flower": typed}).text
-        shown = {saved.recipe.family for saved in shop.load_recipes() if f'href="/table/{saved.id}"' in page}
-        assert shown == families
-        assert f"{len(families)} with “{typed}”" in page
+FOUND = {
+    "q=snapdragon": {"slipway", "breakwater", "quiet-water"},
+    "q=bear+gr": {"harbour-glass", "lamp-room"},
+    "q=SLIP": {"slipway"},
+    "q=rose+slip": {"slipway"},
+    "q=no+such+flower": set(),
+    "q=%25": set(),
+    "form=hand-tied": {"lee-side"},
+    "q=slip&only=false": set(),
+    "q=slip&only=true": {"slipway"},
+}
+
+
+@pytest.mark.parametrize("asked", list(FOUND))
+def test_the_shelf_finds_by_name_flower_form_and_worth_and_remembers(web: httpx.Client, shop: Shop, asked: str) -> None:
+    page = read_shelf(web, f"/?{asked}")
+    ids = {saved.id for saved in shop.load_recipes() if saved.recipe.family in FOUND[asked]}
+    assert {int(each) for each in re.findall(r'href="/table/(\d+)"', page)} == ids
+    assert f"{len(ids)} recipe" in page
+    assert {int(each) for each in re.findall(r'href="/table/(\d+)"', web.get("/").text)} == ids
+    assert len(re.findall(r'href="/table/(\d+)"', web.get("/?q=").text)) == len(shop.load_recipes())
+
+
+def test_a_shelf_of_many_shows_some_and_the_rest_on_asking_and_stays_shut(
+    web: httpx.Client, shop: Shop, slipway: Recipe
+) -> None:
+    for number in range(60):
+        shop.add_recipe(slipway.change(name=f"Many {number:02d}", price_point=33), {})
+    pages = [read_shelf(web, "/?q=many")]
+    while more := re.search(r'hx-get="(/shelves/33.00\?start=\d+)"', pages[-1]):
+        pages.append(web.get(more[1], headers={"HX-Request": "true"}).text)
+    names = [name for page in pages for name in re.findall(r"<b>(Many \d\d)</b>", page)]
+    assert names == [f"Many {number:02d}" for number in range(60)]
+    assert "being drawn" not in "".join(pages)
+    assert len(pages) >= 3
+    assert "Many 01" not in web.get("/shelves/33.00?shut", headers={"HX-Request": "true"}).text
+    assert "60 recipes" in web.get("/").text
+    assert "Many 01" not in web.get("/").text
+    assert "Many 01" in web.get("/shelves/33.00", headers={"HX-Request": "true"}).text
+    assert "Many 01" in web.get("/").text
+    assert len(web.get("/").content) < 60_000
 
 
 def test_a_new_recipe_from_scratch(web: httpx.Client, shop: Shop) -> None:
@@ -60,6 +96,7 @@ def test_a_new_recipe_from_scratch(web: httpx.Client, shop: Shop) -> None:
         ({"price_point": "cheap"}, "price point"),
         ({"name": " "}, "name"),
         ({"container": "hat"}, "container"),
+        ({"container": ""}, "container"),
     ):
         answer = web.post("/recipes", data={**fields, **wrong})
         assert answer.status_code == 422

@@ -31,8 +31,8 @@ def find_key(page: str, action: str) -> str:
 
 
 def test_a_recipe_a_list_and_a_line_are_made_once_however_often_they_are_sent(web: httpx.Client, shop: Shop) -> None:
-    shelf, before = web.get("/").text, len(shop.load_recipes())
-    vessel = re.search(r'<option value="([^"]+)" selected', shelf.split('name="container"')[1])
+    shelf, before = web.get("/recipes/new").text, len(shop.load_recipes())
+    vessel = re.search(r'name="container" value="([^"]+)" checked', shelf)
     assert vessel
     made = press(web, 4, "/recipes", data={**NEW, "container": vessel[1], "once": find_key(shelf, "/recipes")})
     assert {answer.status_code for answer in made} == {303}

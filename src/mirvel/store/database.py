@@ -10,6 +10,9 @@ from sqlalchemy.orm import Session
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.store.rows import VersionsRow
 
+# Our queries are short: to compile one to machine code first takes a hundred times as long as to answer it.
+_SHORT = {"options": "-c jit=off"}
+
 
 class ChangedMeanwhile(BadInput):
     """Somebody else changed what was typed over, after it was read."""
@@ -44,7 +47,8 @@ class Database:
     def move_to(self, url: str) -> None:
         """Go on with the database at another address, where it is another."""
         if url != self._url:
-            self._url, self.engine = url, create_engine(url, pool_pre_ping=True, pool_size=5, max_overflow=10)
+            self._url = url
+            self.engine = create_engine(url, pool_pre_ping=True, pool_size=5, max_overflow=10, connect_args=_SHORT)
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:

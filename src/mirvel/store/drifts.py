@@ -37,7 +37,13 @@ class SavedDrift:
     fill: Decimal | None
     gross_margin: Decimal
     causes: tuple[Cause, ...]
+    spent: Decimal = Decimal(0)
     trouble: str = ""
+
+    @property
+    def is_false(self) -> bool:
+        """Whether it has flowers and is not worth its price; an empty one is only not begun."""
+        return bool(self.trouble) or (not self.is_true and self.spent > 0)
 
 
 def _read_undrifted(row: Row[Any]) -> Undrifted:
@@ -70,7 +76,7 @@ class DriftStore:
             # What a crash may lose of this is reckoned again, so that nobody need wait for the disk.
             session.execute(text("SET LOCAL synchronous_commit = off"))
             statement = insert(DriftRow).values([_get_values(drift) for drift in drifts])
-            newer = {name: statement.excluded[name] for name in ("state_id", "costs", "document")}
+            newer = {name: statement.excluded[name] for name in ("state_id", "costs", "is_false", "document")}
             # One that began before the costs changed may end after another that knows the new ones.
             not_older = DriftRow.costs <= statement.excluded["costs"]
             session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=newer, where=not_older))
@@ -78,7 +84,7 @@ class DriftStore:
     def load_all(self) -> Mapping[int, SavedDrift]:
         """Every drift reckoned so far, by recipe."""
         with self._database.transaction() as session:
-            return {row.recipe_id: _read(row) for row in session.scalars(select(DriftRow))}
+            return {row.recipe_id: read_drift(row) for row in session.scalars(select(DriftRow))}
 
 
 def read_costs(found: Mapping[str, object]) -> dict[str, Decimal]:
@@ -91,6 +97,7 @@ def _get_values(drift: SavedDrift) -> dict[str, object]:
         "recipe_id": drift.recipe_id,
         "state_id": drift.state_id,
         "costs": drift.costs,
+        "is_false": drift.is_false,
         "document": _write(drift),
     }
 
@@ -105,11 +112,13 @@ def _write(drift: SavedDrift) -> dict[str, object]:
         "fill": None if drift.fill is None else str(drift.fill),
         "gross_margin": str(drift.gross_margin),
         "causes": causes,
+        "spent": str(drift.spent),
         "trouble": drift.trouble,
     }
 
 
-def _read(row: DriftRow) -> SavedDrift:
+def read_drift(row: DriftRow) -> SavedDrift:
+    """A drift as it is kept."""
     found = row.document
     return SavedDrift(
         recipe_id=row.recipe_id,
@@ -123,5 +132,6 @@ def _read(row: DriftRow) -> SavedDrift:
             Cause(name, None if change is None else Decimal(change), Decimal(per_piece))
             for name, change, per_piece in found["causes"]
         ),
+        spent=Decimal(found["spent"]),
         trouble=found["trouble"],
     )

@@ -56,6 +56,15 @@ class Goods:
     unreadable: Mapping[GoodRef, Unreadable] = field(default_factory=dict)
 
 
+@dataclass(frozen=True)
+class Look:
+    """The version of all facts, what cannot be read, and whether that is known of the goods as they are now."""
+
+    facts: int
+    unreadable: tuple[Unreadable, ...]
+    is_known: bool
+
+
 @dataclass
 class _Kept:
     """The catalogue as last read, so that a page costs one small query while nothing has changed."""
@@ -85,6 +94,14 @@ class GoodsStore:
                 kept = Goods(catalogue, versions.facts, versions.costs, versions.costs_on, unreadable)
                 self._kept.goods = kept
             return kept
+
+    def look(self) -> "Look":
+        """How the goods stand, without reading them: what the catalogue as last read told of what cannot be read."""
+        with self._database.transaction() as session:
+            versions = session.get_one(VersionsRow, 1)
+            kept = self._kept.goods
+            is_known = kept is not None and kept.costs == versions.costs
+            return Look(versions.facts, tuple(kept.unreadable.values()) if kept else (), is_known)
 
     def forget(self) -> None:
         """Read everything anew next time: for when the database was changed behind the app, as by a restore."""

@@ -207,6 +207,47 @@ class DeliveryLineRow(Base):
     dump: Mapped[Decimal]
 
 
+class FigureRow(Base):
+    """A piece drawn as it stands on the Shelf, packed, found by what it was made from (``key``) and shown under an
+    address made from its content. ``trouble`` says why there is none."""
+
+    __tablename__ = "figures"
+
+    key: Mapped[str] = mapped_column(String(40), primary_key=True)
+    address: Mapped[str] = mapped_column(String(40), index=True)
+    content: Mapped[bytes]
+    width_mm: Mapped[float]
+    height_mm: Mapped[float]
+    tall_cm: Mapped[float]
+    wide_cm: Mapped[float]
+    trouble: Mapped[str] = mapped_column(Text)
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class StandingRow(Base):
+    """Which figure a recipe's state has, and the version of everything else it was last looked at with; made in the
+    background. Without a figure its document cannot be read any more, and ``trouble`` says why."""
+
+    __tablename__ = "standings"
+
+    recipe_id: Mapped[int] = mapped_column(ForeignKey("recipes.id", ondelete="CASCADE"), primary_key=True)
+    state_id: Mapped[int]
+    version: Mapped[str] = mapped_column(String(40))
+    key: Mapped[str | None] = mapped_column(ForeignKey("figures.key"), index=True)
+    trouble: Mapped[str] = mapped_column(Text)
+
+
+class SampleRow(Base):
+    """Which figure shows a form's sample in a way of looking, and the version of the shop it was made with."""
+
+    __tablename__ = "samples"
+
+    form: Mapped[str] = mapped_column(String(40), primary_key=True)
+    look: Mapped[str] = mapped_column(String(20), primary_key=True)
+    version: Mapped[str] = mapped_column(String(40))
+    key: Mapped[str] = mapped_column(ForeignKey("figures.key"), index=True)
+
+
 class DriftRow(Base):
     """A recipe's money at the costs of a version, and what moved it; made anew in the background."""
 
@@ -215,6 +256,7 @@ class DriftRow(Base):
     recipe_id: Mapped[int] = mapped_column(ForeignKey("recipes.id", ondelete="CASCADE"), primary_key=True)
     state_id: Mapped[int]
     costs: Mapped[int]
+    is_false: Mapped[bool]
     document: Mapped[dict[str, Any]]
 
 
@@ -248,14 +290,23 @@ class HouseRulesRow(Base):
 
 
 class RecipeRow(Base):
-    """A recipe and which of its states is the current one."""
+    """A recipe and which of its states is the current one, with columns derived from that so that it can be found."""
 
     __tablename__ = "recipes"
+    __table_args__ = (
+        Index("ix_recipes_words", "words", postgresql_using="gin", postgresql_ops={"words": "gin_trgm_ops"}),
+        Index("ix_recipes_shelf", "price_point", "name", "id"),
+    )
 
     id: Mapped[int] = mapped_column(Integer, Identity(), primary_key=True)
     current_state_id: Mapped[int | None] = mapped_column(
         ForeignKey("recipe_states.id", use_alter=True, deferrable=True, initially="DEFERRED")
     )
+    name: Mapped[str] = mapped_column(String(80))
+    family: Mapped[str] = mapped_column(String(60), index=True)
+    form: Mapped[str] = mapped_column(String(40))
+    price_point: Mapped[Decimal] = mapped_column(Numeric(10, 2))
+    words: Mapped[str] = mapped_column(Text)
 
 
 class RecipeStateRow(Base):

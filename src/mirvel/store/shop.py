@@ -6,12 +6,11 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ColumnElement, delete, func, select
+from sqlalchemy import delete, func, select, true
 from sqlalchemy.orm import Session
 
-from mirvel.core.buying.review import GoodRef
 from mirvel.core.buying.supplier import Supplier
-from mirvel.core.goods.catalogue import Catalogue, GoodsKind
+from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.drift import get_costs
 from mirvel.core.recipe.recipe import Recipe
@@ -20,13 +19,16 @@ from mirvel.store.database import Database
 from mirvel.store.deliveries import DeliveryStore
 from mirvel.store.documents import Kept, Unreadable, read, read_rows, write
 from mirvel.store.drifts import DriftStore
+from mirvel.store.figures import FigureStore
 from mirvel.store.goods import GoodsStore, add_catalogue
 from mirvel.store.once import take_key
 from mirvel.store.price_lists import PriceListStore
 from mirvel.store.prices import PriceStore
 from mirvel.store.repairs import RepairStore
 from mirvel.store.rows import HouseRulesRow, RecipeEntryRow, RecipeRow, RecipeStateRow
+from mirvel.store.shelving import ShelfStore
 from mirvel.store.suppliers import SupplierStore, add_supplier
+from mirvel.store.using import UsingStore
 
 Costs = Mapping[str, Decimal]
 LONG_AGO = date(2000, 1, 1)  # starting costs are as if they had always been
@@ -84,6 +86,9 @@ class Shop:
         self.deliveries = DeliveryStore(self.database)
         self.drifts = DriftStore(self.database)
         self.repairs = RepairStore(self.database)
+        self.figures = FigureStore(self.database)
+        self.shelf = ShelfStore(self.database)
+        self.using = UsingStore(self.database)
 
     def load_rules(self) -> HouseRules:
         """The house rules; the defaults where none are kept."""
@@ -123,13 +128,14 @@ class Shop:
         """Every recipe that can be read, by price point and name."""
         return self.read_recipes().rows
 
-    def read_recipes(self) -> Kept[SavedRecipe]:
-        """The same, and those that cannot be read any more."""
+    def read_recipes(self, family: str = "") -> Kept[SavedRecipe]:
+        """The same, and those that cannot be read any more; all, or those of a family."""
         with self.database.transaction() as session:
             rows = session.execute(
                 select(RecipeRow.id, RecipeStateRow.id, RecipeStateRow.document)
                 .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
-            )  # fmt: skip
+                .where(RecipeRow.family == family if family else true())
+            )
             kept = read_rows(rows, lambda row: SavedRecipe(row[0], row[1], _read_recipe(*row), False, False))
         ordered = sorted(kept.rows, key=lambda each: (each.recipe.price_point, each.recipe.name, each.id))
         return Kept(tuple(ordered), kept.unreadable)
@@ -185,41 +191,29 @@ class Shop:
             state = session.get_one(RecipeStateRow, row.current_state_id)
             target = state.parent_id if back else _find_newest_child(session, state.id)
             if target is not None:
-                row.current_state_id = target
                 recipe = _read_recipe(row.id, target, session.get_one(RecipeStateRow, target).document)
-                _save_entries(session, row.id, recipe)
+                _point_at(session, row, target, recipe)
             return _get_saved(session, row)
-
-    def find_recipes_using(self, ref: GoodRef) -> tuple[SavedRecipe, ...]:
-        """Recipes whose current state names a good itself, by name."""
-        document = RecipeStateRow.document
-        names: dict[GoodsKind, ColumnElement[bool]] = {
-            GoodsKind.CONTAINERS: document["container"].astext == ref.slug,
-            GoodsKind.HARD_GOODS: document["hard_goods"].contains([{"hard_good": ref.slug}]),
-        }
-        entered = RecipeRow.id.in_(select(RecipeEntryRow.recipe_id).where(RecipeEntryRow.material == ref.slug))
-        with self.database.transaction() as session:
-            rows = session.scalars(
-                select(RecipeRow)
-                .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
-                .where(names.get(ref.kind, entered))
-            )
-            saved = read_rows(rows, lambda row: _get_saved(session, row)).rows
-        return tuple(sorted(saved, key=lambda each: each.recipe.name))
-
-    def find_recipes_with(self, materials: Iterable[str]) -> tuple[int, ...]:
-        """Numbers of the recipes whose current state uses any of the materials."""
-        with self.database.transaction() as session:
-            wanted = select(RecipeEntryRow.recipe_id).where(RecipeEntryRow.material.in_(list(materials))).distinct()
-            return tuple(sorted(session.scalars(wanted)))
 
 
 def _add_recipe(session: Session, recipe: Recipe, costs: Costs) -> RecipeRow:
-    row = RecipeRow()
+    row = RecipeRow(**_get_columns(recipe))
     session.add(row)
     session.flush()
     _save_state(session, row, Worth(recipe, costs, is_true=True), "begun")
     return row
+
+
+def _get_columns(recipe: Recipe) -> dict[str, Any]:
+    """The columns a recipe is found by."""
+    words = f"{recipe.name} {recipe.form} {recipe.brief.occasion} {recipe.brief.place}".lower()
+    return {
+        "name": recipe.name,
+        "family": recipe.family,
+        "form": recipe.form,
+        "price_point": recipe.price_point,
+        "words": words,
+    }
 
 
 def _get_row(session: Session, recipe_id: int, *, for_update: bool = False) -> RecipeRow:
@@ -263,13 +257,16 @@ def _save_state(session: Session, row: RecipeRow, worth: Worth, change: str) -> 
     )
     session.add(state)
     session.flush()
-    row.current_state_id = state.id
-    _save_entries(session, row.id, recipe)
+    _point_at(session, row, state.id, recipe)
 
 
-def _save_entries(session: Session, recipe_id: int, recipe: Recipe) -> None:
-    session.execute(delete(RecipeEntryRow).where(RecipeEntryRow.recipe_id == recipe_id))
-    session.add_all(_get_entry_rows(recipe_id, recipe))
+def _point_at(session: Session, row: RecipeRow, state_id: int, recipe: Recipe) -> None:
+    """Make a state the current one, and what is derived from it that state's."""
+    row.current_state_id = state_id
+    for name, value in _get_columns(recipe).items():
+        setattr(row, name, value)
+    session.execute(delete(RecipeEntryRow).where(RecipeEntryRow.recipe_id == row.id))
+    session.add_all(_get_entry_rows(row.id, recipe))
 
 
 def _get_entry_rows(recipe_id: int, recipe: Recipe) -> Iterable[RecipeEntryRow]:

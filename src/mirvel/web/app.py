@@ -10,8 +10,10 @@ from fastapi.staticfiles import StaticFiles
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
 from mirvel.web import (
+    begin,
     buckets,
     card,
+    figures,
     gallery,
     health,
     ladder,
@@ -27,6 +29,7 @@ from mirvel.web import (
 from mirvel.web.drifting import Drifter
 from mirvel.web.errors import add_error_pages, show_unknown
 from mirvel.web.feeding import Feeder
+from mirvel.web.figuring import Drawer
 from mirvel.web.guard import add_guard
 from mirvel.web.keeping import Kept
 from mirvel.web.repairing import Repairer
@@ -43,7 +46,9 @@ async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     app.state.drifter.start()
     app.state.feeder.start()
     app.state.repairer.start()
+    app.state.drawer.start()
     yield
+    app.state.drawer.stop()
     app.state.repairer.stop()
     app.state.feeder.stop()
     app.state.drifter.stop()
@@ -56,11 +61,13 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     app.state.settings, app.state.shop, app.state.templates = settings, shop, make_templates()
     app.state.kept, app.state.drifter, app.state.solvers = Kept(), Drifter(shop), Solvers()
     app.state.feeder = Feeder(settings, shop, app.state.drifter)
-    app.state.repairer = Repairer(shop, app.state.solvers.slow)
+    app.state.repairer, app.state.drawer = Repairer(shop, app.state.solvers.slow), Drawer(shop)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for room in (
         health,
         shelf,
+        begin,
+        figures,
         table,
         card,
         units,

@@ -8,6 +8,7 @@ import structlog
 from mirvel.core.values.problems import MirvelError
 
 log = structlog.get_logger()
+_FIRST_AFTER_S = 1.0  # whoever waits for the app to begin has their page first
 
 
 class Background:
@@ -32,6 +33,7 @@ class Background:
         self._wake.set()
 
     def _run(self) -> None:
+        self._wake.wait(_FIRST_AFTER_S)
         while not self._ended.is_set():
             try:
                 self._work(self._ended)

@@ -55,6 +55,7 @@ def _reckon(each: Undrifted, goods: Goods, rules: HouseRules) -> SavedDrift:
         fill=money.fill,
         gross_margin=money.gross_margin,
         causes=drift.causes,
+        spent=money.spent,
     )
 
 

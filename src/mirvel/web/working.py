@@ -41,6 +41,7 @@ class Desk:
     own: str
     costs: str
     costs_version: int
+    facts_version: int
     troubles: tuple[Unreadable, ...] = ()
 
     def work_out(self, recipe: Recipe) -> Worked:
@@ -78,12 +79,16 @@ class Desk:
         return tuple(sorted(found.values(), key=lambda each: each.name))
 
 
+def read_unit(request: Request, rules: HouseRules) -> HouseRules:
+    """The shop's rules with the unit this person reads lengths in."""
+    unit = request.cookies.get(UNIT_COOKIE)
+    return rules.model_copy(update={"unit": LengthUnit(unit)}) if unit in set(LengthUnit) else rules
+
+
 def load_desk(request: Request, shop: ShopHere) -> Desk:
     """The desk as the shop stands now, in the units this person reads."""
     goods, (rules, troubles) = shop.goods.load(), shop.read_rules()
-    unit = request.cookies.get(UNIT_COOKIE)
-    if unit in set(LengthUnit):
-        rules = rules.model_copy(update={"unit": LengthUnit(unit)})
+    rules = read_unit(request, rules)
     own = sha256(rules.model_dump_json().encode()).hexdigest()
     return Desk(
         goods.catalogue,
@@ -93,6 +98,7 @@ def load_desk(request: Request, shop: ShopHere) -> Desk:
         own,
         f"{own} {goods.costs}",
         goods.costs,
+        goods.facts,
         (*troubles, *goods.unreadable.values()),
     )
 

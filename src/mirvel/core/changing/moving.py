@@ -8,7 +8,7 @@ from collections.abc import Callable
 from typing import Literal
 
 from mirvel.core.changing.changes import Change, get_entry
-from mirvel.core.changing.samples import choose_container
+from mirvel.core.changing.samples import choose_container, choose_mechanics
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Mechanics
@@ -133,7 +133,7 @@ def set_form(recipe: Recipe, catalogue: Catalogue, name: str) -> Change:
         container = choose_container(form, fit)
     mechanics: Mechanics = recipe.mechanics
     if mechanics not in form.mechanics:
-        mechanics = next((each for each in form.mechanics if each in container.usual_mechanics), form.mechanics[0])
+        mechanics = choose_mechanics(form, container)
     mode = SizeMode.BY_RULE if recipe.size.mode is SizeMode.OWN else recipe.size.mode
     size = {**recipe.size.model_dump(), "mode": mode, "rule": form.rule.model_dump()}
     brief = {**recipe.brief.model_dump(), "seen_from": form.seen_from}

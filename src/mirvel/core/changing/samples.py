@@ -4,10 +4,11 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from mirvel.core.forms.form import Form
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
-from mirvel.core.goods.facts import PieceSize
+from mirvel.core.goods.facts import Mechanics, PieceSize
 from mirvel.core.goods.material import Material
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.recipe import Brief, Recipe, Size
@@ -15,11 +16,26 @@ from mirvel.core.recipe.recipe import Brief, Recipe, Size
 
 def find_sample(form: Form, catalogue: Catalogue) -> Recipe | None:
     """A recipe that shows a form at its own rule, or None where the shop has nothing it can be made in."""
+    return _find_sample(form, catalogue, _get_offered(catalogue))
+
+
+def find_samples(catalogue: Catalogue) -> dict[str, Recipe]:
+    """A sample of every form that the shop can make, by the form's name."""
+    offered = _get_offered(catalogue)
+    found = ((form.name, _find_sample(form, catalogue, offered)) for form in FORMS.values())
+    return {name: sample for name, sample in found if sample}
+
+
+def _get_offered(catalogue: Catalogue) -> list[Material]:
+    """What there is to make samples of, the least dear first."""
+    return sorted(catalogue.find_materials(""), key=lambda each: (each.cost_per_piece, each.slug))
+
+
+def _find_sample(form: Form, catalogue: Catalogue, offered: list[Material]) -> Recipe | None:
     fit = [each for each in catalogue.containers.values() if form.takes(each) and not each.retired]
     if not fit:
         return None
     container = choose_container(form, fit)
-    mechanics = next((each for each in form.mechanics if each in container.usual_mechanics), form.mechanics[0])
     return Recipe(
         name=form.name.capitalize(),
         family="sample",
@@ -28,9 +44,14 @@ def find_sample(form: Form, catalogue: Catalogue) -> Recipe | None:
         brief=Brief(seen_from=form.seen_from),
         size=Size(rule=form.rule),
         container=container.slug,
-        mechanics=mechanics,
-        entries=tuple(_get_entries(form, catalogue)),
+        mechanics=choose_mechanics(form, container),
+        entries=tuple(_get_entries(form, offered)),
     )
+
+
+def choose_mechanics(form: Form, container: Container) -> Mechanics:
+    """How a form is usually held in a container."""
+    return next((each for each in form.mechanics if each in container.usual_mechanics), form.mechanics[0])
 
 
 def choose_container(form: Form, fit: list[Container]) -> Container:
@@ -43,9 +64,9 @@ def choose_container(form: Form, fit: list[Container]) -> Container:
     return by_size[-1] if form.proportions.over_mouth else by_size[(len(by_size) - 1) // 2]
 
 
-def _get_entries(form: Form, catalogue: Catalogue) -> Iterator[Entry]:
+def _get_entries(form: Form, offered: list[Material]) -> Iterator[Entry]:
     for number, wanted in enumerate(form.sample, 1):
-        material = _find_material(wanted, catalogue)
+        material = _find_material(wanted, offered)
         if material is None:
             continue
         colours = list(material.colours)
@@ -59,8 +80,7 @@ def _get_entries(form: Form, catalogue: Catalogue) -> Iterator[Entry]:
         )
 
 
-def _find_material(wanted: Wanted, catalogue: Catalogue) -> Material | None:
+def _find_material(wanted: Wanted, offered: list[Material]) -> Material | None:
     """The least dear material or made-ahead thing of the form wanted, of the habit too if there is one."""
-    offered = sorted(catalogue.find_materials(""), key=lambda each: (each.cost_per_piece, each.slug))
     alike = [each for each in offered if each.form is wanted.form]
     return next((each for each in alike if each.habit == wanted.habit), alike[0] if alike else None)

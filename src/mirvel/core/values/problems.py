@@ -33,6 +33,16 @@ class BadInput(MirvelError):
         self.problems = problems
         super().__init__("; ".join(str(problem) for problem in problems))
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        """As it is sent from one process to another: whole, with every problem."""
+        return _raise_again, (type(self), self.problems)
+
+
+def _raise_again(kind: type[BadInput], problems: tuple[Problem, ...]) -> BadInput:
+    error = kind.__new__(kind)
+    BadInput.__init__(error, *problems)
+    return error
+
 
 class UnknownGoods(BadInput):
     """A recipe names a material, colour, container or hard good that the catalogue at hand does not have."""

@@ -65,11 +65,7 @@ def _check_parts(assembly: Assembly, catalogue: Catalogue) -> Assembly:
 
 def _check_colour_is_free(shop: Shop, catalogue: Catalogue, ref: GoodRef, colour: str) -> None:
     """Raises BadInput where a recipe, or a piece made ahead, needs the colour."""
-    users = [
-        saved.recipe.name
-        for saved in shop.find_recipes_using(ref)
-        if any((entry.material, entry.colour) == (ref.slug, colour) for entry in saved.recipe.entries)
-    ]
+    users = [name for _, name in shop.using.find(ref, colour=colour).recipes]
     users += [
         assembly.name
         for assembly in catalogue.assemblies.values()

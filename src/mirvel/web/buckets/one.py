@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Annotated
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Query, Request, Response
 from markupsafe import Markup
 
 from mirvel.core.buying.costs import PurchasePrice, find_price_on
@@ -20,6 +21,7 @@ from mirvel.drawing.specimen import draw_material
 from mirvel.store.goods import NoSuchGood
 from mirvel.store.shop import Shop
 from mirvel.store.suppliers import SavedSupplier
+from mirvel.store.using import Using
 from mirvel.web.buckets.fields import GROUPS, Field, format_fact
 from mirvel.web.buckets.rows import MONTHS, RowView, get_row
 from mirvel.web.requests import ShopHere, render, wants_fragment
@@ -60,7 +62,7 @@ class OneView:
     suppliers: tuple[SavedSupplier, ...]
     bought_from: int | None
     report: Report | None
-    used_in: tuple[tuple[int, str], ...]
+    used_in: Using
     on_day: date | None = None
     cost_on_day: PurchasePrice | None = None
 
@@ -79,14 +81,20 @@ class OneView:
 
 @router.get("/{kind}/{slug}")
 def show_good(
-    request: Request, kind: GoodsKind, slug: str, shop: ShopHere, desk: DeskHere, on_day: str = ""
+    request: Request,
+    kind: GoodsKind,
+    slug: str,
+    shop: ShopHere,
+    desk: DeskHere,
+    on_day: str = "",
+    used: Annotated[int, Query(ge=0, le=10**6)] = 0,
 ) -> Response:
-    """One good; with ``on_day`` also what it cost then."""
+    """One good; with ``on_day`` also what it cost then; the recipes that use it from a number on."""
     try:
         day = read_day(on_day, "day", today=date.today()) if on_day else None
     except BadInput as error:
         return show_one(request, shop, desk, GoodRef(kind, slug), 422, problems=error.problems)
-    return show_one(request, shop, desk, GoodRef(kind, slug), on_day=day)
+    return show_one(request, shop, desk, GoodRef(kind, slug), on_day=day, used_from=used)
 
 
 def find_good(desk: Desk, ref: GoodRef) -> Good:
@@ -108,6 +116,7 @@ def show_one(
     problems: tuple[Problem, ...] = (),
     typed: dict[str, str] | None = None,
     on_day: date | None = None,
+    used_from: int = 0,
 ) -> Response:
     """The page of a good, or the part of it that htmx exchanges, with what was wrong beside what was typed."""
     template = "buckets/_one.html" if wants_fragment(request) else "buckets/one.html"
@@ -115,7 +124,7 @@ def show_one(
         request,
         template,
         status,
-        view=get_one(shop, desk, ref, on_day),
+        view=get_one(shop, desk, ref, on_day, used_from),
         rules=desk.rules,
         problems=problems,
         typed=typed or {},
@@ -126,12 +135,11 @@ def show_one(
     )
 
 
-def get_one(shop: Shop, desk: Desk, ref: GoodRef, on_day: date | None = None) -> OneView:
+def get_one(shop: Shop, desk: Desk, ref: GoodRef, on_day: date | None = None, used_from: int = 0) -> OneView:
     """Everything the page shows. Raises NoSuchGood."""
     good, today = find_good(desk, ref), date.today()
     stock = load_stock(shop, ref)
     history = shop.prices.load_history(ref)
-    used = shop.find_recipes_using(ref)
     is_material = ref.kind is GoodsKind.MATERIALS
     bought = shop.deliveries.load_bought(ref.slug, today - timedelta(days=REPORT_DAYS)) if is_material else ()
     groups = (
@@ -147,7 +155,7 @@ def get_one(shop: Shop, desk: Desk, ref: GoodRef, on_day: date | None = None) ->
         suppliers=shop.suppliers.load_all(),
         bought_from=shop.suppliers.load_bought_from().get(ref),
         report=get_report(bought) if bought else None,
-        used_in=tuple((saved.id, saved.recipe.name) for saved in used),
+        used_in=shop.using.find(ref, used_from),
         on_day=on_day,
         cost_on_day=find_price_on(history, on_day) if on_day else None,
     )

@@ -6,20 +6,17 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter, Request, Response
 
-from mirvel.core.changing.samples import find_sample
-from mirvel.core.forms.form import Form
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.material import Material
-from mirvel.core.values.problems import Problem, UnknownGoods
-from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.studies import draw_studies
-from mirvel.drawing.view import View
-from mirvel.web.requests import render
+from mirvel.web.figuring import get_version
+from mirvel.web.requests import ShopHere, render
 from mirvel.web.table.looking import read_looking
 from mirvel.web.working import DeskHere
 
 router = APIRouter(prefix="/gallery")
 SVG = "image/svg+xml"
+HOURS = (6.0, 9.0, 12.0, 3.0)
 
 
 @dataclass(frozen=True)
@@ -33,12 +30,17 @@ class HeadView:
 
 
 @router.get("")
-def show_gallery(request: Request, desk: DeskHere) -> Response:
-    forms = [form for form in FORMS.values() if find_sample(form, desk.catalogue)]
+def show_gallery(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
+    """All forms, as far as they are drawn, and all heads."""
     look = read_looking(dict(request.query_params))
-    return render(
-        request, "gallery/gallery.html", forms=forms, heads=_get_heads(desk.catalogue.materials.values()), look=look
-    )
+    hour = min(HOURS, key=lambda each: abs((each - look.hour + 6) % 12 - 6))
+    shown = shop.figures.load_samples(f"{hour:g}")
+    is_drawn = shop.figures.has_samples(get_version(desk.facts_version, shop.load_rules()))
+    if not is_drawn:
+        request.app.state.drawer.poke()
+    forms = [(form, shown.get(form.name)) for form in FORMS.values() if form.name in shown or not is_drawn]
+    heads = _get_heads(desk.catalogue.materials.values())
+    return render(request, "gallery/gallery.html", forms=forms, heads=heads, hour=hour, is_drawn=is_drawn)
 
 
 def _get_heads(materials: Iterable[Material]) -> list[HeadView]:
@@ -51,19 +53,6 @@ def _get_heads(materials: Iterable[Material]) -> list[HeadView]:
             HeadView(material.form.value, material.habit, material, colours[len(colours) // 2]),
         )
     return sorted(heads.values(), key=lambda head: (head.form, head.habit))
-
-
-@router.get("/forms/{name}.svg")
-def draw_form(request: Request, name: str, desk: DeskHere) -> Response:
-    """A form's sample from the front, or as the query looks at it."""
-    form: Form | None = FORMS.get(name)
-    sample = find_sample(form, desk.catalogue) if form else None
-    if sample is None:
-        raise UnknownGoods(Problem("form", f"there is no sample of “{name}”.", "Choose one in the gallery."))
-    look = read_looking(dict(request.query_params))
-    style = Style(hour=look.hour)
-    svg = desk.keep(f"sample {look.key}", sample, lambda: draw(desk.work_out(sample).build, View.FRONT, style).to_svg())
-    return Response(svg, media_type=SVG)
 
 
 @router.get("/heads/{slug}.svg")

@@ -91,9 +91,7 @@ def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHer
         ladder = _climb(_get_rungs(saved.recipe, desk, typed), desk, name_question(saved.id))
     except (BadInput, CannotFit):
         return _show(request, saved, desk, typed)
-    family = {
-        each.recipe.price_point: each for each in shop.load_recipes() if each.recipe.family == saved.recipe.family
-    }
+    family = {each.recipe.price_point: each for each in shop.read_recipes(saved.recipe.family).rows}
     family[saved.recipe.price_point] = saved
     rungs = []
     for fitted in ladder.rungs:

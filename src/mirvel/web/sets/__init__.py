@@ -41,7 +41,7 @@ def show_set(request: Request, family: str, shop: ShopHere, desk: DeskHere) -> R
 
 
 def _load(family: str, shop: Shop) -> list[SavedRecipe]:
-    found = [saved for saved in shop.load_recipes() if saved.recipe.family == family]
+    found = shop.read_recipes(family).rows if family else ()
     if not found:
         raise BadInput(Problem("set", f"there is no family “{family}”.", "Open a recipe and follow its link."))
     return sorted(found, key=lambda saved: (-saved.recipe.price_point, saved.recipe.name))

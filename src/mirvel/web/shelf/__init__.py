@@ -1,190 +1,158 @@
-"""**Shelf**: every recipe drawn to one scale, standing on shelf lines by price point; new recipes begin here."""
+"""**Shelf**: recipes drawn to one scale, standing on shelf lines by price point; shelves are opened, shut and searched,
+and what was chosen is remembered."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Request, Response, UploadFile
-from fastapi.responses import RedirectResponse
-from markupsafe import Markup
-from pydantic import ValidationError
+from fastapi import APIRouter, Path, Request, Response
 
-from mirvel.core.changing.changes import set_container
 from mirvel.core.forms.kinds import FORMS
-from mirvel.core.goods.catalogue import Catalogue
-from mirvel.core.goods.facts import Mechanics
-from mirvel.core.pricing.drift import Cause, get_costs, get_culprits
-from mirvel.core.recipe.recipe import Recipe
-from mirvel.core.values.problems import BadInput, MirvelError, Problem, get_problems
-from mirvel.core.working import Worked
-from mirvel.drawing.sheet import Drawing, Style, draw_standing
-from mirvel.exchange.recipe_file import read_recipe_file
-from mirvel.store.documents import Kept
-from mirvel.store.drifts import SavedDrift
-from mirvel.store.shop import SavedRecipe, Shop
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.pricing.drift import Cause, get_culprits
+from mirvel.store.shelving import A_PAGE, ShelfSearch, Shelved, Stood
+from mirvel.store.shop import Shop
 from mirvel.web.feeding import get_feed_trouble
-from mirvel.web.requests import ShopHere, render
-from mirvel.web.working import Desk, DeskHere
+from mirvel.web.figuring import get_version
+from mirvel.web.requests import ShopHere, render, wants_fragment
+from mirvel.web.shelf.remembering import Remembered, read_remembered, remember
+from mirvel.web.working import read_unit
 
 router = APIRouter()
 PX_PER_MM = 0.56
-USUAL_FORM = "all-round dome"
-_LARGEST_FILE = 2_000_000
+_BROADEST = 8
+_OPEN_AT_FIRST, _MOST_SHOWN = 60, 300  # recipes, about: the shelves after them are shut until one is opened
+_SOON_MS, _LATER_MS, _MANY = 700, 2500, 30  # when to look again whether what is missing is there
+Price = Annotated[Decimal, Path(ge=0, le=10**8, max_digits=12, decimal_places=2)]
 
 
 @dataclass(frozen=True)
 class StandingView:
-    """One recipe on its shelf line, with what moved its money; ``problem`` is set where it cannot be worked out."""
+    """One recipe on its shelf line, with what moved its money."""
 
-    id: int
-    name: str
-    svg: Markup
-    worked: Worked | None
-    causes: tuple[Cause, ...] = ()
-    problem: str = ""
+    stood: Stood
+    causes: tuple[Cause, ...]
 
     @property
     def is_false(self) -> bool:
-        """Whether it has flowers and is not worth its price; an empty one is only not begun."""
-        return self.worked is None or (self.worked.money.spent > 0 and not self.worked.money.is_true)
+        return self.stood.drift.is_false if self.stood.drift else False
 
+    @property
+    def width_px(self) -> str:
+        return f"{self.stood.width_mm * PX_PER_MM:.1f}"
 
-_BROADEST = 8
+    @property
+    def height_px(self) -> str:
+        return f"{self.stood.height_mm * PX_PER_MM:.1f}"
 
 
 @dataclass(frozen=True)
 class ShelfView:
-    """One shelf line: a price point and what stands at it."""
+    """One shelf line: a price point, how many recipes stand at it, and those of them that are shown; none where it is
+    shut."""
 
     price_point: Decimal
+    count: int
+    start: int
     standing: tuple[StandingView, ...]
+    is_open: bool
 
     @property
     def breadth(self) -> str:
-        """How much of a row it takes beside others, as its style is named; an empty one takes none."""
-        return f"holds-{min(_BROADEST, len(self.standing))}" if self.standing else "bare"
+        """How much of a row it takes beside others, as its style is named; one with nothing to show takes none."""
+        if len(self.standing) > _BROADEST:
+            return "deep"
+        return f"holds-{len(self.standing)}" if self.standing else "bare"
+
+    @property
+    def next_start(self) -> int:
+        return self.start + len(self.standing)
+
+    @property
+    def rest(self) -> int:
+        """How many more there are."""
+        return self.count - self.next_start if self.is_open else 0
 
 
 @router.get("/")
-def show_shelf(request: Request, shop: ShopHere, desk: DeskHere, flower: str = "") -> Response:
-    """All recipes, or those that use a flower whose name holds what was typed."""
-    kept = shop.read_recipes()
-    if flower.strip():
-        using = shop.find_recipes_with(material.slug for material in desk.catalogue.find_materials(flower))
-        kept = Kept(tuple(each for each in kept.rows if each.id in using), kept.unreadable)
-    return _show(request, shop, desk, kept, flower=flower.strip())
-
-
-def _show(
-    request: Request, shop: Shop, desk: Desk, kept: Kept[SavedRecipe], status: int = 200, **form: object
-) -> Response:
-    saved = kept.rows
-    prices = sorted({*desk.rules.price_points, *(each.recipe.price_point for each in saved)})
-    drifts = shop.drifts.load_all()
-    standing = [(each.recipe.price_point, _stand(each, desk, drifts.get(each.id))) for each in saved]
-    current = {(each.id, each.state_id, desk.costs_version) for each in saved}
-    reckoned = {(each.recipe_id, each.state_id, each.costs) for each in drifts.values()}
-    reckoning = not current <= reckoned
-    if reckoning:
+def show_shelf(request: Request, shop: ShopHere) -> Response:
+    """All recipes, or those looked for."""
+    asked, remembered = dict(request.query_params), read_remembered(request)
+    chosen = remembered.choose(asked)
+    rules, troubles = shop.read_rules()
+    goods = shop.goods.look()
+    version = get_version(goods.facts, rules)
+    shelved = shop.shelf.count(chosen.search, version)
+    shelves = _get_shelves(shop, chosen, shelved, version, rules)
+    is_current = shelved.is_current and goods.is_known
+    if not is_current:
         request.app.state.drifter.poke()
-    shelves = [ShelfView(price, tuple(view for at, view in standing if at == price)) for price in prices]
-    usual = desk.get_vessels(USUAL_FORM)
-    context: dict[str, object] = {
-        "typed": {},
-        "usual_container": usual[0].slug if usual else "",
-        "problems": (),
-        "file_problems": (),
-        "flower": "",
-        "unreadable": kept.unreadable,
-        "troubles": desk.troubles,
-        "count": len(saved),
-        "false_count": sum(view.is_false for _, view in standing),
-        "reckoning": reckoning,
-        "feed_trouble": get_feed_trouble(shop),
-        **form,
-    }
-    return render(
-        request, "shelf/shelf.html", status, shelves=shelves, rules=desk.rules, mechanics=list(Mechanics),
-        containers=desk.get_all_vessels(), forms=list(FORMS.values()), **context,
+        request.app.state.drawer.draw_first(view.stood.id for shelf in shelves for view in shelf.standing)
+    answer = render(
+        request, "shelf/shelf.html", shelves=shelves, rules=read_unit(request, rules), search=chosen.search,
+        count=shelved.total, false_count=shelved.false_count, unread=shelved.unread,
+        troubles=(*troubles, *goods.unreadable), again_ms=0 if is_current else _get_again_ms(shelves),
+        feed_trouble=get_feed_trouble(shop), forms=list(FORMS),
     )  # fmt: skip
+    return remember(answer, chosen)
 
 
-def _stand(saved: SavedRecipe, desk: Desk, drift: SavedDrift | None) -> StandingView:
-    try:
-        worked = desk.work_out(saved.recipe)
-    except MirvelError as error:
-        return StandingView(saved.id, saved.recipe.name, Markup(""), None, problem=str(error))
-    drawing: Drawing = desk.keep(
-        f"standing {saved.id}", saved.recipe, lambda: draw_standing(worked.build, Style(prefix=f"r{saved.id}-"))
-    )
-    size = {"width": f"{drawing.width_mm * PX_PER_MM:.1f}", "height": f"{drawing.height_mm * PX_PER_MM:.1f}"}
-    now = (saved.state_id, desk.costs_version)
-    causes = get_culprits(drift.causes, drift.room_left) if drift and (drift.state_id, drift.costs) == now else ()
-    return StandingView(saved.id, saved.recipe.name, drawing.to_svg(**size), worked, causes)
+@router.get("/shelves/{price}")
+def show_one_shelf(request: Request, shop: ShopHere, price: Price, start: int = 0) -> Response:
+    """One shelf opened or shut, or its next recipes; beside nothing else where it is no part of a page."""
+    asked = dict(request.query_params)
+    chosen = read_remembered(request).choose(asked).fold(price, shut="shut" in asked)
+    rules = shop.load_rules()
+    version = get_version(shop.goods.look().facts, rules)
+    shelved = shop.shelf.count(chosen.search, version)
+    start = max(0, min(start, shelved.counts.get(price, 0)))
+    shelf = _get_shelf(shop, chosen, shelved, price, start, version)
+    whole = {"shelves": [shelf], "count": shelved.total, "false_count": shelved.false_count, "unread": (),
+             "troubles": (), "again_ms": 0, "feed_trouble": "", "forms": list(FORMS)}  # fmt: skip
+    template = "shelf/shelf.html"
+    if wants_fragment(request):
+        template = "shelf/_standing.html" if start else "shelf/_shelf.html"
+    answer = render(
+        request, template, shelf=shelf, rules=read_unit(request, rules), search=chosen.search, **whole
+    )  # fmt: skip
+    return remember(answer, chosen)
 
 
-@router.post("/recipes")
-def begin_recipe(
-    request: Request,
-    shop: ShopHere,
-    desk: DeskHere,
-    name: Annotated[str, Form()] = "",
-    price_point: Annotated[str, Form()] = "",
-    container: Annotated[str, Form()] = "",
-    mechanics: Annotated[str, Form()] = Mechanics.TAPE_GRID,
-    form: Annotated[str, Form()] = USUAL_FORM,
-    once: Annotated[str, Form()] = "",
-) -> Response:
-    """A new recipe from a name, a price point and a container; goes on to its Table."""
-    typed = {"name": name, "price_point": price_point, "container": container, "mechanics": mechanics, "form": form}
-    try:
-        recipe = _begin(typed, desk.catalogue)
-    except BadInput as error:
-        return _show(request, shop, desk, shop.read_recipes(), 422, typed=typed, problems=error.problems)
-    return RedirectResponse(f"/table/{_add(shop, desk, recipe, once)}", status_code=303)
+def _get_shelves(shop: Shop, chosen: Remembered, shelved: Shelved, version: str, rules: HouseRules) -> list[ShelfView]:
+    """Every price with what stands at it; without a search, the house's own prices though nothing stands there."""
+    house = dict.fromkeys(rules.price_points, 0) if chosen.search.is_empty else {}
+    counts = dict(sorted({**house, **shelved.counts}.items()))
+    starts, shown = {}, 0
+    for price, count in counts.items():
+        opened = price in chosen.opened or (price not in chosen.shut and shown < _OPEN_AT_FIRST)
+        if opened and shown < _MOST_SHOWN:
+            starts[price] = 0
+            shown += min(count, A_PAGE)
+    found = _load(shop, chosen.search, version, starts)
+    return [
+        ShelfView(price, count, 0, tuple(view for view in found if view.stood.price_point == price), price in starts)
+        for price, count in counts.items()
+    ]
 
 
-def _add(shop: Shop, desk: Desk, recipe: Recipe, key: str) -> int:
-    return shop.add_recipe(recipe, get_costs(recipe, desk.catalogue), key=key).id
+def _get_shelf(shop: Shop, chosen: Remembered, shelved: Shelved, price: Decimal, start: int, version: str) -> ShelfView:
+    """One shelf, from a recipe on."""
+    is_open = price not in chosen.shut
+    found = _load(shop, chosen.search, version, {price: start} if is_open else {})
+    return ShelfView(price, shelved.counts.get(price, 0), start, found, is_open)
 
 
-def _begin(typed: dict[str, str], catalogue: Catalogue) -> Recipe:
-    """An empty recipe from what was typed. Raises BadInput."""
-    name = typed["name"].strip()
-    if not name:
-        raise BadInput(Problem("name", "is empty.", "Give the recipe a name, such as the family’s and its price."))
-    family = "".join(letter if letter.isalnum() and letter.isascii() else "-" for letter in name.lower()).strip(
-        "-0123456789 "
-    )
-    try:
-        recipe = Recipe.model_validate({**typed, "name": name, "family": family[:60] or "unnamed"})
-        recipe = recipe.change(size={"rule": FORMS[recipe.form].rule.model_dump()})
-    except ValidationError as error:
-        raise BadInput(*get_problems(error)) from None
-    return set_container(recipe, catalogue, recipe.container).recipe
+def _load(shop: Shop, search: ShelfSearch, version: str, starts: Mapping[Decimal, int]) -> tuple[StandingView, ...]:
+    stood = shop.shelf.load(search, version, starts)
+    return tuple(StandingView(each, _get_causes(each)) for each in stood)
 
 
-@router.post("/recipes/file")
-def bring_in_recipe(
-    request: Request,
-    shop: ShopHere,
-    desk: DeskHere,
-    file: Annotated[UploadFile, File()],
-    once: Annotated[str, Form()] = "",
-) -> Response:
-    """A recipe file becomes a recipe of the shop, if the shop has all the goods it names."""
-    try:
-        recipe = _read(file.file.read(_LARGEST_FILE + 1))
-        desk.work_out(recipe)
-    except BadInput as error:
-        return _show(request, shop, desk, shop.read_recipes(), 422, file_problems=error.problems)
-    return RedirectResponse(f"/table/{_add(shop, desk, recipe, once)}", status_code=303)
+def _get_causes(stood: Stood) -> tuple[Cause, ...]:
+    return get_culprits(stood.drift.causes, stood.drift.room_left) if stood.drift else ()
 
 
-def _read(content: bytes) -> Recipe:
-    if len(content) > _LARGEST_FILE:
-        raise BadInput(Problem("the file", "it is larger than 2 MB, so it is no recipe.", "Choose another file."))
-    try:
-        return read_recipe_file(content.decode("utf-8")).recipe
-    except UnicodeDecodeError:
-        raise BadInput(Problem("the file", "it is not text.", "Choose a file that was exported as a recipe.")) from None
+def _get_again_ms(shelves: list[ShelfView]) -> int:
+    """When the page is asked for again, for what it does not know yet: soon, where little is missing."""
+    missing = sum(not view.stood.is_current for shelf in shelves for view in shelf.standing)
+    return _SOON_MS if 0 < missing <= _MANY else _LATER_MS
