@@ -93,7 +93,9 @@ class _Tables:
         self.room = problem.money - get_spent(problem, counts)
         self.units, self.own = [0] * len(problem.pools), [0] * len(problem.pools)
         self.masses: dict[Role, int] = {}
+        self.held = dict.fromkeys(problem.slots, 0)  # pieces of each slot
         for line in problem.lines:
+            self.held[line.slot] += counts[line.id]
             self.masses[line.role] = self.masses.get(line.role, 0) + line.mass * counts[line.id]
             for need in line.needs:
                 self.units[need.pool] += need.units * counts[line.id]
@@ -157,8 +159,7 @@ class _Tables:
 
     def _get_slack(self, line: Line) -> int:
         """Pieces more that the limits of a line and of its slot allow."""
-        has = sum(self.counts[each.id] for each in self.problem.lines if each.slot == line.slot)
-        return min(line.most - self.counts[line.id], self.problem.slots[line.slot][1] - has)
+        return min(line.most - self.counts[line.id], self.problem.slots[line.slot][1] - self.held[line.slot])
 
     def find_exchanges(self) -> Iterator[_Found]:
         """One piece that the room alone does not pay, for one or two that give way."""

@@ -47,15 +47,16 @@ def get_line_cost(problem: FitProblem, line: Line) -> int:
 
 def get_spent(problem: FitProblem, counts: Counts) -> int:
     """Money an answer spends: stems pooled over all its lines, and what is charged beside stems."""
-    spent = sum(line.direct * counts[line.id] for line in problem.lines)
-    for number, pool in enumerate(problem.pools):
-        needs = [(need, counts[line.id]) for line in problem.lines for need in line.needs if need.pool == number]
-        units = sum(need.units * count for need, count in needs)
-        if problem.whole_stems:
-            own = sum(need.own_stems * count for need, count in needs)
-            spent += pool.stem_cost * max(-(-units // pool.per_stem), own)
-        else:
-            spent += pool.unit_cost * units
+    spent, units, own = 0, [0] * len(problem.pools), [0] * len(problem.pools)
+    for line in problem.lines:
+        count = counts[line.id]
+        spent += line.direct * count
+        for need in line.needs:
+            units[need.pool] += need.units * count
+            own[need.pool] += need.own_stems * count
+    for pool, used, alone in zip(problem.pools, units, own, strict=True):
+        stems = max(-(-used // pool.per_stem), alone)
+        spent += pool.stem_cost * stems if problem.whole_stems else pool.unit_cost * used
     return spent
 
 
