@@ -2,10 +2,11 @@
 
 import sys
 
-from bench import bucket_search, drift, fitting, placing, table_change
+from bench import bucket_search, drift, fitting, placing, press, table_change
 
 ALL = {
     "table_change": table_change.main,
+    "press": press.main,
     "placing": placing.main,
     "bucket_search": bucket_search.main,
     "drift": drift.main,

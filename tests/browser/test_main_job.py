@@ -2,6 +2,7 @@
 
 import io
 import re
+from urllib.parse import urlencode
 
 import httpx
 import pytest
@@ -71,6 +72,34 @@ def test_price_vessel_and_measure_by_keys(page: Page, shop: Shop) -> None:
     page.press(Keys.ESCAPE, "]")
     page.wait(lambda: page.read(".front .height text") == "41 cm", "one step taller")
     assert shop.load_recipe(10).recipe.container == "cylinder-15x20"
+
+
+_SHOWN = r"""
+const shown = document.querySelector(".sheet .drawing").cloneNode(true);
+for (const each of shown.querySelectorAll("[class=''], .lit, .picked")) each.removeAttribute("class");
+const known = new Set([...document.querySelectorAll("#art [id]")].map((each) => `#${each.id}`));
+const missing = [...shown.querySelectorAll("use")].filter((each) => !known.has(each.getAttribute("href")));
+const facts = (node) => [...node.attributes].map((each) => `${each.name}=${each.value}`).sort();
+const write = (node) =>
+  node.nodeName === "#text" ? node.nodeValue : [node.nodeName, ...facts(node), ...[...node.childNodes].map(write)].join(" ");
+return [write(shown), document.querySelector(".money").textContent.replace(/\s+/g, " "), missing.length];
+"""
+
+
+@pytest.mark.parametrize("family", ["slipway", "evening-bell"])
+def test_what_stands_after_many_changes_is_what_a_new_page_shows(page: Page, shop: Shop, family: str) -> None:
+    saved = shop.read_recipes(family).rows[0]
+    page.open(f"/table/{saved.id}")
+    page.press(*[Keys.ARROW_DOWN] * 3)
+    for key in ("+", "+", "]", ".", "-", "u", "o", ",", "U"):
+        page.press(key)
+        page.settle()
+    page.wait(lambda: page.driver.execute_script("return !document.querySelector('#work').ariaBusy"), "all answers")
+    laid_over = page.driver.execute_script(_SHOWN)
+    looked = {"hour": page.value("#hour"), "piece": page.value("#looking [name=piece]")}
+    page.open(f"/table/{saved.id}?{urlencode(looked)}")
+    assert page.driver.execute_script(_SHOWN) == laid_over
+    assert laid_over[2] == 0
 
 
 def test_bad_counts_are_told_beside_the_entry_and_kept(page: Page, shop: Shop) -> None:

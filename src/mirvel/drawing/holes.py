@@ -62,4 +62,4 @@ def draw_holes(build: Build) -> Drawing:
         body += text(str(lines[place.entry.id]), x + radius + 0.5, y + size * 0.3, size * 0.8)
     body = tag("g", body, font_family=NUMERALS, fill=INK)
     words = f"{len(build.places)} entry points from above, numbered by entry; ticks go in from the side."
-    return Drawing(body, 2 * margin, 2 * margin, f"{build.recipe.name}: entry points", words)
+    return Drawing(body, {}, 2 * margin, 2 * margin, f"{build.recipe.name}: entry points", words)

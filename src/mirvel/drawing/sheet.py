@@ -5,6 +5,7 @@ Sizes are millimetres of the real piece; whoever shows a drawing decides how lar
 
 import math
 from collections import Counter
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from markupsafe import Markup
@@ -24,7 +25,7 @@ from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upr
 from mirvel.drawing.palette import INK, NUMERALS, PAPER, to_greys
 from mirvel.drawing.pieces import Brush, draw_piece, draw_stem
 from mirvel.drawing.svg import join, num, path, tag, text
-from mirvel.drawing.symbols import Symbols
+from mirvel.drawing.symbols import Symbols, define
 from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, SIDE_HOUR, Eye, View, get_eye
 
 _GREENS_DEEPER_CM = 3.0
@@ -37,7 +38,7 @@ _CUT_CM = 2.0  # in a section, what stands nearer than this to the eye is cut aw
 class Style:
     """How a drawing is lettered: text size in mm of the piece (None: in proportion), numbers and marks on heads, the
     clock hour it is seen from, whether it is in greys, whether a tall stand is broken off to show the piece larger,
-    and a prefix for its ids."""
+    and whether pieces have ids, so that another drawing of them can be told from it piece by piece."""
 
     text_mm: float | None = None
     numbered: bool = False
@@ -45,14 +46,15 @@ class Style:
     hour: float = FRONT_HOUR
     grey: bool = False
     broken: bool = False
-    prefix: str = ""
+    named: bool = False
 
 
 @dataclass(frozen=True)
 class Drawing:
-    """A finished drawing and its size in mm of the real piece."""
+    """A finished drawing, the symbols it refers to by their ids, and its size in mm of the real piece."""
 
     body: Markup
+    symbols: Mapping[str, Markup]
     width_mm: float
     height_mm: float
     title: str
@@ -60,11 +62,18 @@ class Drawing:
 
     def to_svg(self, **attributes: str | float | None) -> Markup:
         """The drawing as one SVG element, titled and described for those who cannot see it."""
+        return self._write(define(self.symbols), attributes)
+
+    def to_bare_svg(self, **attributes: str | float | None) -> Markup:
+        """The same without its symbols, for a page that has them."""
+        return self._write(Markup(), attributes)
+
+    def _write(self, defs: Markup, attributes: Mapping[str, str | float | None]) -> Markup:
         words = tag("title", self.title) + tag("desc", self.description)
         box = f"0 0 {num(self.width_mm)} {num(self.height_mm)}"
         return tag(
             "svg",
-            words + self.body,
+            words + defs + self.body,
             xmlns="http://www.w3.org/2000/svg",
             viewBox=box,
             role="img",
@@ -74,7 +83,7 @@ class Drawing:
 
 def draw(build: Build, view: View, style: Style = Style()) -> Drawing:
     """One view on its own, with its measures."""
-    symbols, style = Symbols(style.prefix), _get_lettered(build, style, 0.026)
+    symbols, style = Symbols(), _get_lettered(build, style, 0.026)
     if view is View.PLAN:
         body, width, height = _draw_plan(build, symbols, style)
     else:
@@ -84,7 +93,7 @@ def draw(build: Build, view: View, style: Style = Style()) -> Drawing:
 
 def draw_both(build: Build, style: Style = Style(), view: View = View.FRONT) -> Drawing:
     """An elevation (or section) above, the plan below, on one axis and to one scale."""
-    symbols, style = Symbols(style.prefix), _get_lettered(build, style, 0.0165)
+    symbols, style = Symbols(), _get_lettered(build, style, 0.0165)
     front, front_width, front_height = _draw_elevation(build, symbols, style, view)
     plan, plan_width, plan_height = _draw_plan(build, symbols, style)
     width = max(front_width, plan_width)
@@ -98,7 +107,7 @@ def draw_both(build: Build, style: Style = Style(), view: View = View.FRONT) -> 
 
 def draw_standing(build: Build, style: Style = Style()) -> Drawing:
     """The bare piece, its foot on the lower edge, for standing on a shelf beside others to one scale."""
-    symbols, eye = Symbols(style.prefix), get_eye(View.FRONT, style.hour, build.sizing.form.pose)
+    symbols, eye = Symbols(), get_eye(View.FRONT, style.hour, build.sizing.form.pose)
     left, right = _get_sides(build, eye)
     top = max(build.extent.top, build.overall_height_cm - build.table_cm)
     eye = eye.placed((2 - left) * MM_PER_CM, top * MM_PER_CM + 10)
@@ -141,9 +150,12 @@ def _finish(build: Build, symbols: Symbols, style: Style, body: str, width: floa
     counts = Counter(f"{place.material.name} {place.entry.colour}" for place in build.places)
     size = f"{format_length(build.overall_height_cm, unit)} tall, {format_length(build.extent.width_cm, unit)} wide"
     pieces = ", ".join(f"{count} {name}" for name, count in counts.items()) or "no flowers yet"
-    drawn = symbols.defs + body
+    drawn, known = Markup(body), symbols.drawn
+    if style.grey:
+        drawn, known = to_greys(drawn), {name: to_greys(each) for name, each in known.items()}
     return Drawing(
-        to_greys(drawn) if style.grey else drawn,
+        drawn,
+        known,
         width,
         height,
         f"{build.recipe.name}: {what}",
@@ -221,7 +233,7 @@ def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) ->
     body = (
         (_say_rest(build, at) if at.hidden_cm else _draw_ground(at))
         + _draw_heights(build, at)
-        + _draw_piece(build, symbols, eye, at.below_cm, titled=True)
+        + _draw_piece(build, symbols, eye, at.below_cm, titled=True, named=style.named)
         + (draw_guide(build, eye, at.size) if guided else "")
         + (_draw_labels(build, eye, style) if style.numbered or style.marked else "")
     )
@@ -256,10 +268,12 @@ def _say_rest(build: Build, at: _Layout) -> Markup:
     return text(words, x, y, at.size * 0.85, text_anchor="middle", font_family=NUMERALS, fill=INK)
 
 
-def _draw_piece(build: Build, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool) -> Markup:
+def _draw_piece(
+    build: Build, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool, named: bool = False
+) -> Markup:
     """Far side first; what hangs behind the rim, the container and its stems, then everything in front. Cut open,
     what stands before the cut is left out. A stand is drawn so far below the piece's middle."""
-    brush = _get_brush(build, symbols, eye)
+    brush = _get_brush(build, symbols, eye, named=named)
     shown = [place for place in build.places if not place.is_inside]
     order = sorted(shown, key=lambda place: _get_nearness(place, eye))
     edge = _get_edge(build, eye)
@@ -290,11 +304,11 @@ def _get_edge(build: Build, eye: Eye) -> float:
     return -1000.0 if build.container.kind is ContainerKind.HORN else -_SKIRT_CM
 
 
-def _get_brush(build: Build, symbols: Symbols, eye: Eye) -> Brush:
+def _get_brush(build: Build, symbols: Symbols, eye: Eye, *, named: bool) -> Brush:
     depths = [eye.get_nearness(place.tip) for place in build.places] or [0.0]
     floor = math.inf if eye.view is View.PLAN else eye.origin_y + build.table_cm * MM_PER_CM
     say = build.say_place if build.sizing.form.locate else None
-    return Brush(eye, symbols, max(depths), min(depths), floor, say)
+    return Brush(eye, symbols, max(depths), min(depths), floor, say, named=named)
 
 
 def _get_nearness(place: Place, eye: Eye) -> float:
@@ -310,7 +324,7 @@ def _draw_plan(build: Build, symbols: Symbols, style: Style) -> tuple[str, float
     clock = reach + size * 0.6
     margin = clock + 5 + size * 1.6
     eye = eye.placed(margin, margin)
-    brush = _get_brush(build, symbols, eye)
+    brush = _get_brush(build, symbols, eye, named=style.named)
     order = sorted(
         (place for place in build.places if not place.is_inside), key=lambda place: _get_nearness(place, eye)
     )

@@ -10,7 +10,7 @@ from mirvel.core.recipe.entry import Entry
 from mirvel.core.space.vectors import Vec
 from mirvel.drawing.pieces import Brush, draw_piece
 from mirvel.drawing.svg import num, tag
-from mirvel.drawing.symbols import Symbols
+from mirvel.drawing.symbols import Symbols, define
 from mirvel.drawing.view import MM_PER_CM, View, get_eye
 
 OPENINGS = {"tight": 0.0, "half open": 0.5, "open": 1.0}
@@ -28,7 +28,9 @@ def draw_studies(material: Material, colour: str) -> Markup:
             drawn += tag("g", study, transform=f"translate({num(column * size)} {num(row * size)})")
     title = tag("title", f"{material.name}, {colour}: {', '.join(OPENINGS)}; from {', '.join(FACINGS)}")
     box = f"0 0 {num(3 * size)} {num(3 * size)}"
-    return tag("svg", title + symbols.defs + drawn, xmlns="http://www.w3.org/2000/svg", viewBox=box, role="img")
+    return tag(
+        "svg", title + define(symbols.drawn) + drawn, xmlns="http://www.w3.org/2000/svg", viewBox=box, role="img"
+    )
 
 
 def get_box_cm(material: Material) -> float:

@@ -1,20 +1,20 @@
 """One head, one symbol: each distinct drawing is defined once and placed by reference."""
 
+from collections.abc import Mapping
+from hashlib import blake2b
+
 from markupsafe import Markup
 
 from mirvel.drawing.svg import join, num, tag
 
 
 class Symbols:
-    """Collects the definitions a sheet uses, in the order first used.
+    """Collects the definitions a sheet uses, in the order first used. A symbol is named by what is drawn, so that
+    several drawings on a page, and one after another, can refer to the same one."""
 
-    ``prefix`` keeps the ids of several drawings on one page apart.
-    """
-
-    def __init__(self, prefix: str = "") -> None:
-        self.prefix = prefix
+    def __init__(self) -> None:
         self._ids: dict[tuple[object, ...], str] = {}
-        self._drawn: list[Markup] = []
+        self._drawn: dict[str, Markup] = {}
 
     def find(self, key: tuple[object, ...]) -> str | None:
         """The id of a symbol already defined."""
@@ -22,13 +22,19 @@ class Symbols:
 
     def define(self, key: tuple[object, ...], drawing: Markup) -> str:
         """Keep a drawing under a key; returns its id."""
-        self._ids[key] = f"{self.prefix}h{len(self._ids)}"
-        self._drawn.append(tag("g", drawing, id=self._ids[key]))
+        self._ids[key] = f"h{blake2b(drawing.encode(), digest_size=6).hexdigest()}"
+        self._drawn[self._ids[key]] = drawing
         return self._ids[key]
 
     @property
-    def defs(self) -> Markup:
-        return tag("defs", join(self._drawn))
+    def drawn(self) -> Mapping[str, Markup]:
+        """Every symbol by its id."""
+        return {name: tag("g", drawing, id=name) for name, drawing in self._drawn.items()}
+
+
+def define(symbols: Mapping[str, Markup]) -> Markup:
+    """Symbols as definitions."""
+    return tag("defs", join(symbols.values()))
 
 
 def use(symbol: str, matrix: tuple[float, float, float, float, float, float]) -> Markup:

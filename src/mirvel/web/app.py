@@ -5,6 +5,7 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import FastAPI
+from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.staticfiles import StaticFiles
 
 from mirvel.settings import Settings
@@ -82,5 +83,6 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
     ):
         app.include_router(room.router)
     add_error_pages(app)
+    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=4)
     add_guard(app, settings.known_hosts, show_unknown)
     return app

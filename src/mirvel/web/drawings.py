@@ -3,13 +3,13 @@
 from markupsafe import Markup
 
 from mirvel.core.working import Worked
-from mirvel.drawing.sheet import Style, draw_standing
+from mirvel.drawing.sheet import draw_standing
 
 _PX_PER_MM = 0.62
 
 
-def draw_beside(worked: Worked, prefix: str, px_per_mm: float = _PX_PER_MM) -> Markup:
-    """One piece on its foot; the prefix keeps the ids of several on one page apart."""
-    drawing = draw_standing(worked.build, Style(prefix=prefix))
+def draw_beside(worked: Worked, px_per_mm: float = _PX_PER_MM) -> Markup:
+    """One piece on its foot."""
+    drawing = draw_standing(worked.build)
     size = {"width": f"{drawing.width_mm * px_per_mm:.0f}", "height": f"{drawing.height_mm * px_per_mm:.0f}"}
     return drawing.to_svg(**size)

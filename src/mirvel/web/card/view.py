@@ -124,8 +124,8 @@ def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawi
 
     def draw_at(text_mm: float) -> tuple[Drawing, Drawing]:
         grey = ink is Ink.GREY
-        front = draw(worked.build, View.FRONT, Style(text_mm=text_mm, marked=grey, grey=grey, broken=True, prefix="f-"))
-        return front, draw(worked.build, View.PLAN, Style(text_mm=text_mm, numbered=True, grey=grey, prefix="p-"))
+        front = draw(worked.build, View.FRONT, Style(text_mm=text_mm, marked=grey, grey=grey, broken=True))
+        return front, draw(worked.build, View.PLAN, Style(text_mm=text_mm, numbered=True, grey=grey))
 
     def get_scale(front: Drawing, plan: Drawing) -> float:
         return min(WIDTH_MM / (front.width_mm + plan.width_mm), high / max(front.height_mm, plan.height_mm))

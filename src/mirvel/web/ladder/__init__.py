@@ -165,9 +165,9 @@ def _get_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> Ladde
     except CannotFit as error:
         return LadderView(None, (), (), error)
     views = []
-    for number, fitted in enumerate(ladder.rungs):
+    for fitted in ladder.rungs:
         worked = desk.work_out(fitted.recipe)
-        svg = draw_beside(worked, f"l{number}-")
+        svg = draw_beside(worked)
         for_ten = f"{fitted.get_stems_for(Decimal(10)):.1f}"
         views.append(RungView(fitted.recipe, worked, svg, fitted.stems, for_ten, worked.build.sizing.fullness))
     return LadderView(ladder, tuple(views), _get_counts(ladder, desk, typed), None)

@@ -101,11 +101,11 @@ def show_one(
     before = desk.work_out(saved.recipe)
     answers = []
     gone = frozenset(without or ())
-    for number, repair in enumerate(get_repairs(saved.recipe, desk, gone, name_question(saved.id))):
+    for repair in get_repairs(saved.recipe, desk, gone, name_question(saved.id)):
         worked = desk.work_out(repair.fitted.recipe)
-        answers.append(AnswerView(repair, worked, draw_beside(worked, f"a{number}-")))
+        answers.append(AnswerView(repair, worked, draw_beside(worked)))
     return render(
-        request, "repairs/one.html", view=saved, before=before, drawn=draw_beside(before, "a9-"), answers=answers,
+        request, "repairs/one.html", view=saved, before=before, drawn=draw_beside(before), answers=answers,
         rules=desk.rules, gone=gone, materials=_get_materials(saved.recipe, shop, desk),
     )  # fmt: skip
 

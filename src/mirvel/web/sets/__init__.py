@@ -51,9 +51,7 @@ def _show(request: Request, family: str, shop: Shop, desk: Desk, status: int = 2
     worked = [(saved, desk.work_out(saved.recipe)) for saved in _load(family, shop)]
     wide_mm = sum(10 * each.build.extent.width_cm + _BETWEEN_MM for _, each in worked)
     scale = min(_MOST_PX_PER_MM, _SHELF_PX / wide_mm)
-    members = [
-        MemberView(saved, each, draw_beside(each, f"s{number}-", scale)) for number, (saved, each) in enumerate(worked)
-    ]
+    members = [MemberView(saved, each, draw_beside(each, scale)) for saved, each in worked]
     recipes = [each.saved.recipe for each in members]
     moneys = [each.worked.money for each in members]
     return render(

@@ -38,6 +38,82 @@
     }
   };
 
+  // An answer is laid over what stands: only what differs is exchanged, so that what did not move is not drawn again. The
+  // symbols a drawing refers to are sent once, and stay on the page.
+  const art = () => document.querySelector("#art defs");
+  const takeArt = (answer) => {
+    for (const fresh of answer.querySelectorAll(".new-art")) {
+      art().append(...fresh.querySelectorAll("defs > *"));
+      fresh.remove();
+    }
+  };
+  // The longest run of nodes that stand in the order wanted already: they stay, and only the others move past them.
+  const findStaying = (nodes, places) => {
+    const tails = [];
+    const before = new Map();
+    for (const node of nodes) {
+      const place = places.get(node);
+      if (place === undefined) continue;
+      let [low, high] = [0, tails.length];
+      while (low < high) {
+        const middle = (low + high) >> 1;
+        if (places.get(tails[middle]) < place) low = middle + 1;
+        else high = middle;
+      }
+      before.set(node, tails[low - 1]);
+      tails[low] = node;
+    }
+    const staying = new Set();
+    for (let node = tails.at(-1); node; node = before.get(node)) staying.add(node);
+    return staying;
+  };
+  // One drawing laid over another, piece by piece: what is the same is not touched, what moved is only placed anew.
+  const layOver = (old, fresh) => {
+    if (old.isEqualNode(fresh)) return old;
+    if (old.nodeName !== fresh.nodeName || old.id !== fresh.id) return fresh;
+    if (!old.attributes) {
+      old.nodeValue = fresh.nodeValue;
+      return old;
+    }
+    for (const each of [...old.attributes]) if (!fresh.hasAttribute(each.name)) old.removeAttribute(each.name);
+    for (const each of fresh.attributes) if (old.getAttribute(each.name) !== each.value) old.setAttribute(each.name, each.value);
+    const named = new Map([...old.children].filter((each) => each.id).map((each) => [each.id, each]));
+    const others = [...old.childNodes].filter((each) => !each.id);
+    const wanted = [...fresh.childNodes].map((each) => {
+      const was = each.id ? named.get(each.id) : others.shift();
+      return was ? layOver(was, each) : each;
+    });
+    const places = new Map([...old.childNodes].map((each, place) => [each, place]));
+    const staying = findStaying(wanted, places);
+    const kept = new Set(wanted);
+    for (const each of places.keys()) if (!kept.has(each)) each.remove();
+    let next = null;
+    for (const each of wanted.reverse()) {
+      if (!staying.has(each)) old.insertBefore(each, next);
+      next = each;
+    }
+    return old;
+  };
+  const morphing = {
+    beforeNodeMorphed: (old, fresh) => {
+      if (!(old instanceof SVGSVGElement) || !(fresh instanceof SVGSVGElement)) return true;
+      layOver(old, fresh);
+      return false;
+    },
+  };
+  htmx.defineExtension("keep", {
+    isInlineSwap: (style) => style === "keep",
+    handleSwap: (style, target, answer) => {
+      if (!style.startsWith("keep")) return false;
+      takeArt(answer);
+      for (const piece of target.querySelectorAll(".drawing .lit, .drawing .picked")) piece.removeAttribute("class");
+      return Idiomorph.morph(target, answer.children, { morphStyle: style === "keep" ? "outerHTML" : "innerHTML", callbacks: morphing });
+    },
+  });
+  document.addEventListener("htmx:configRequest", (event) => {
+    if (/^\/table\/\d+\/(change|drawing)$/.test(event.detail.path)) event.detail.parameters.has = [...art().children].map((each) => each.id).join(",");
+  });
+
   const send = async (change) => {
     const last = waiting[waiting.length - 1];
     const adds = last && "by" in change && last.kind === change.kind && last.entry === change.entry;
@@ -49,7 +125,7 @@
     while (waiting.length) {
       const next = { ...looking(), ...waiting.shift(), read_at: work().dataset.readAt };
       try {
-        await htmx.ajax("POST", work().dataset.change, { values: next, target: "#work", swap: "outerHTML" });
+        await htmx.ajax("POST", work().dataset.change, { values: next, target: "#work", swap: "keep" });
       } catch {
         waiting.length = 0; // told by the events below; what was pressed meanwhile was not saved either
       }
@@ -109,10 +185,8 @@
     const field = typing && findField(typing.name);
     if (field) {
       field.value = typing.value;
-      if (document.activeElement !== field) {
-        field.focus();
-        if (typing.at !== null) field.setSelectionRange(typing.at, typing.at);
-      }
+      field.focus();
+      if (typing.at !== null) field.setSelectionRange(typing.at, typing.at);
     }
     if (marked && document.activeElement.form && nameOf(document.activeElement) === marked) document.activeElement.select();
     for (const pane of document.querySelectorAll("#work details[id]")) if (open.has(pane.id)) pane.open = open.get(pane.id);

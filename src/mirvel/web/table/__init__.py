@@ -24,7 +24,7 @@ from mirvel.web.table.fitting import (
     read_aim,
     write_extra,
 )
-from mirvel.web.table.looking import read_looking
+from mirvel.web.table.looking import read_has, read_looking
 from mirvel.web.table.places import get_places_view
 from mirvel.web.table.view import get_table_view
 from mirvel.web.working import Desk, DeskHere
@@ -45,8 +45,8 @@ def show_drawing(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: De
     saved = shop.load_recipe(recipe_id)
     if not wants_fragment(request):
         return _show(request, desk, saved, typed)
-    view = get_table_view(saved, desk, read_looking(typed))
-    return render(request, "table/_drawing.html", view=view, rules=desk.rules)
+    view = get_table_view(saved, desk, read_looking(typed), read_has(typed))
+    return render(request, "table/_drawing.html", view=view, rules=desk.rules, is_part=True)
 
 
 @router.get("/places")
@@ -94,12 +94,12 @@ def show_substitutes(request: Request, recipe_id: RecipeId, shop: ShopHere, desk
         )
     except BadInput as error:
         return _show(request, desk, saved, {}, 422, problems=error.problems, typed={})
-    drawn = [draw_beside(desk.work_out(each.recipe), f"s{number}-") for number, each in enumerate(found)]
+    drawn = [draw_beside(desk.work_out(each.recipe)) for each in found]
     own = next(each for each in saved.recipe.entries if each.id == entry)
     before = desk.work_out(saved.recipe)
     return render(
         request, "table/substitutes.html", view=saved, own=own, name=get_name(own, desk), before=before,
-        drawn=draw_beside(before, "s9-"), found=list(zip(found, drawn, strict=True)), rules=desk.rules,
+        drawn=draw_beside(before), found=list(zip(found, drawn, strict=True)), rules=desk.rules,
     )  # fmt: skip
 
 
@@ -136,11 +136,11 @@ def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
 def _show(
     request: Request, desk: Desk, saved: SavedRecipe, looked: Typed, status: int = 200, **said: object
 ) -> Response:
-    template = "table/_work.html" if wants_fragment(request) else "table/table.html"
+    is_part = wants_fragment(request)
     context: dict[str, object] = {"problems": (), "typed": {}, "said": "", **said}
-    return render(
-        request, template, status, view=get_table_view(saved, desk, read_looking(looked)), rules=desk.rules, **context
-    )
+    view = get_table_view(saved, desk, read_looking(looked), read_has(looked) if is_part else frozenset())
+    template = "table/_work.html" if is_part else "table/table.html"
+    return render(request, template, status, view=view, rules=desk.rules, is_part=is_part, **context)
 
 
 @router.get("/materials")

@@ -36,7 +36,7 @@ class Looking:
     @property
     def style(self) -> Style:
         numbered, marked = self.labels is Labels.NUMBERS, self.labels is Labels.MARKS
-        return Style(numbered=numbered, marked=marked, hour=self.hour, broken=True)
+        return Style(numbered=numbered, marked=marked, hour=self.hour, broken=True, named=True)
 
     @property
     def key(self) -> str:
@@ -72,6 +72,11 @@ def read_looking(typed: Typed) -> Looking:
         labels=Labels(labels) if labels in set(Labels) else Labels.NONE,
         piece=read_piece(typed.get("piece", "")),
     )
+
+
+def read_has(typed: Typed) -> frozenset[str]:
+    """The symbols a page says it has."""
+    return frozenset(typed.get("has", "").split(","))
 
 
 def _read_hour(text: str) -> float:

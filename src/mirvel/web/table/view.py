@@ -26,7 +26,8 @@ from mirvel.core.recipe.recipe import Density, Recipe, SizeMode
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError, UnknownGoods
 from mirvel.core.working import Worked
-from mirvel.drawing.sheet import draw_both
+from mirvel.drawing.sheet import Drawing, draw_both
+from mirvel.drawing.symbols import define
 from mirvel.drawing.tube import draw_tube
 from mirvel.drawing.view import View
 from mirvel.store.shop import SavedRecipe
@@ -92,6 +93,7 @@ class TableView:
     past: tuple[tuple[str, int], ...]
     piece: PieceView | None
     drawing: Markup
+    art: Markup
     tube: Markup
     containers: tuple[Container, ...]
     hard_goods: tuple[HardGoodView, ...]
@@ -128,13 +130,15 @@ class TableView:
     policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
 
 
-def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableView:
-    """The Table of a saved recipe as goods and rules stand now, looked at in some way."""
+def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: frozenset[str] = frozenset()) -> TableView:
+    """The Table of a saved recipe as goods and rules stand now, looked at in some way, on a page that has some of the
+    symbols its drawing refers to."""
     worked, trouble = None, ""
     try:
         worked = desk.work_out(saved.recipe)
     except MirvelError as error:
         trouble = str(error)
+    drawing = _find_drawing(saved.recipe, worked, desk, looking)
     rows = [_get_row(number, entry, desk.catalogue, worked) for number, entry in enumerate(saved.recipe.entries, 1)]
     return TableView(
         id=saved.id,
@@ -148,7 +152,8 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableVie
         looking=looking,
         past=get_past(worked.build, looking.day) if worked and looking.day is not None else (),
         piece=_get_piece(worked, looking) if worked else None,
-        drawing=_get_drawing(saved.recipe, worked, desk, looking),
+        drawing=drawing.to_bare_svg(class_="drawing") if drawing else Markup(""),
+        art=_get_art(drawing, has),
         tube=draw_tube(worked) if worked else Markup(""),
         containers=desk.get_vessels(saved.recipe.form, saved.recipe.container),
         hard_goods=_get_hard_goods(saved.recipe, desk.catalogue),
@@ -163,15 +168,20 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking) -> TableVie
     )
 
 
-def _get_drawing(recipe: Recipe, worked: Worked | None, desk: Desk, looking: Looking) -> Markup:
+def _find_drawing(recipe: Recipe, worked: Worked | None, desk: Desk, looking: Looking) -> Drawing | None:
     if worked is None:
-        return Markup("")
+        return None
 
-    def draw() -> Markup:
+    def draw() -> Drawing:
         seen = worked.build if looking.day is None else get_on_day(worked.build, looking.day)
-        return draw_both(seen, looking.style, looking.view).to_svg(class_="drawing")
+        return draw_both(seen, looking.style, looking.view)
 
     return desk.keep(f"both {looking.key}", recipe, draw)
+
+
+def _get_art(drawing: Drawing | None, has: frozenset[str]) -> Markup:
+    """The symbols a page lacks for a drawing."""
+    return define({name: each for name, each in drawing.symbols.items() if name not in has} if drawing else {})
 
 
 def _get_mechanics(recipe: Recipe) -> tuple[Mechanics, ...]:
