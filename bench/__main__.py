@@ -2,11 +2,12 @@
 
 import sys
 
-from bench import bucket_search, drift, fitting, placing, press, table_change
+from bench import bucket_search, drift, fitting, placing, press, shop, table_change
 
 ALL = {
     "table_change": table_change.main,
     "press": press.main,
+    "shop": shop.main,
     "placing": placing.main,
     "bucket_search": bucket_search.main,
     "drift": drift.main,

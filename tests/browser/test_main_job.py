@@ -81,7 +81,8 @@ const known = new Set([...document.querySelectorAll("#art [id]")].map((each) => 
 const missing = [...shown.querySelectorAll("use")].filter((each) => !known.has(each.getAttribute("href")));
 const facts = (node) => [...node.attributes].map((each) => `${each.name}=${each.value}`).sort();
 const write = (node) =>
-  node.nodeName === "#text" ? node.nodeValue : [node.nodeName, ...facts(node), ...[...node.childNodes].map(write)].join(" ");
+  node.nodeName === "#text" ? node.nodeValue : [node.nodeName, ...facts(node), ...each(node)].join(" ");
+const each = (node) => [...node.childNodes].map(write);
 return [write(shown), document.querySelector(".money").textContent.replace(/\s+/g, " "), missing.length];
 """
 
