@@ -1,7 +1,8 @@
-"""A shop of 1,000 recipes and 5,000 materials: server time and size of its pages, against a bare route of the same app.
+"""A shop of 1,000 recipes and 5,000 materials: server time and size of its pages, against a bare route of the same
+app.
 
-Run with ./run bench shop. Cold is the first time a page is asked for; the figures are drawn by then, as they are made in
-the background, and how long that takes for all of them is told too.
+Run with ./run bench shop. Cold is the first time a page is asked for; the figures are drawn by then, as they are made
+in the background, and how long that takes for all of them is told too.
 """
 
 import statistics

@@ -2,6 +2,7 @@
 
 import fcntl
 import os
+import random
 from collections.abc import Iterator
 from datetime import time
 from io import TextIOWrapper
@@ -30,18 +31,26 @@ from mirvel.web.feeding import Feeder
 from mirvel.web.solving import Worker
 from tests.serving import begin_stand_in, serve
 
-# The same examples every time and no clock: a property fails because it is false, not because a machine is slow.
-settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
-settings.load_profile("steady")
+# No clock: a property fails because it is false, not because a machine is slow. The same examples every time, unless
+# MIRVEL_TEST_SEED is a number or "any": then others, by a seed that is printed.
+ASKED_SEED = os.environ.get("MIRVEL_TEST_SEED", "")
+usual = settings(deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile("usual", usual, derandomize=not ASKED_SEED)
+settings.load_profile("usual")
 
 KEPT = pytest.StashKey[TextIOWrapper]()
 
 
+@pytest.hookimpl(tryfirst=True)
 def pytest_configure(config: pytest.Config) -> None:
     """Every process that runs tests takes a data folder that no other holds: neither a worker nor another run.
 
     The lock of a folder ends with its process, however that ends.
     """
+    if ASKED_SEED:
+        seed = random.randrange(10**9) if ASKED_SEED == "any" else int(ASKED_SEED)
+        os.environ["MIRVEL_TEST_SEED"] = str(seed)  # workers find the same
+        config.option.hypothesis_seed = str(seed)
     if config.getoption("numprocesses", None) and not hasattr(config, "workerinput"):
         return
     above = Settings().get_wanted_data_dir() / "tests"
@@ -56,6 +65,13 @@ def pytest_configure(config: pytest.Config) -> None:
         config.stash[KEPT] = lock
         os.environ["MIRVEL_DATA_DIR"] = str(above / str(number))
         return
+
+
+def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
+    """Say which examples properties were tried on, where these are not the usual ones."""
+    seed = os.environ.get("MIRVEL_TEST_SEED")
+    if seed:
+        terminalreporter.write_line(f"Examples of seed {seed}: MIRVEL_TEST_SEED={seed} tries them again.")
 
 
 @pytest.fixture(scope="session")
