@@ -13,11 +13,11 @@ from collections.abc import Iterable, Sequence
 from datetime import date
 from decimal import Decimal
 from itertools import islice
+from typing import Any
 from xml.etree.ElementTree import ParseError
 
-from openpyxl import Workbook, load_workbook
-from openpyxl.cell import WriteOnlyCell
-from openpyxl.styles import Font
+import xlsxwriter
+from openpyxl import load_workbook
 from openpyxl.utils.exceptions import InvalidFileException
 
 from mirvel.core.buying.price_list import MOST_CELLS, MOST_COLUMNS, MOST_ROWS, Cell, Table
@@ -181,28 +181,26 @@ def _get_text(value: Value) -> str:
 
 
 def write_xlsx(sheets: Iterable[tuple[str, Iterable[Sequence[Value]]]]) -> bytes:
-    """A workbook of named sheets, headings in bold; numbers stay numbers, text stays text."""
-    book = Workbook(write_only=True)
-    for title, rows in sheets:
-        sheet = book.create_sheet(title[:31])
-        sheet.freeze_panes = "A2"
-        for number, row in enumerate(rows):
-            cells = []
-            for value in row:
-                cell = WriteOnlyCell(sheet)
-                cell.value = _get_xlsx_value(value)
-                if isinstance(cell.value, str):
-                    cell.data_type = "s"
-                if number == 0:
-                    cell.font = Font(bold=True)
-                cells.append(cell)
-            sheet.append(cells)
+    """A workbook of named sheets, headings in bold; numbers stay numbers, text stays text. Written row by row, so that
+    its size in memory does not grow with what is in it."""
     written = io.BytesIO()
-    book.save(written)
+    with xlsxwriter.Workbook(written, {"constant_memory": True, "default_date_format": "yyyy-mm-dd"}) as book:
+        bold = book.add_format({"bold": True})
+        for title, rows in sheets:
+            sheet = book.add_worksheet(title[:31])
+            sheet.freeze_panes(1, 0)
+            for number, row in enumerate(rows):
+                for column, value in enumerate(row):
+                    _write_cell(sheet, number, column, value, bold if number == 0 else None)
     return written.getvalue()
 
 
-def _get_xlsx_value(value: Value) -> str | int | Decimal | date | None:
+def _write_cell(sheet: Any, row: int, column: int, value: Value, look: Any) -> None:
     if isinstance(value, bool):
-        return "yes" if value else "no"
-    return neutralise(value) if isinstance(value, str) else value
+        value = "yes" if value else "no"
+    if isinstance(value, str):
+        sheet.write_string(row, column, neutralise(value), look)
+    elif isinstance(value, date):
+        sheet.write_datetime(row, column, value)
+    elif value is not None:
+        sheet.write_number(row, column, value, look)
