@@ -72,26 +72,28 @@ def main() -> int:
     address = f"http://{settings.host}:{settings.port}"
     httpx.get(address + "/healthz").raise_for_status()
     SHOTS.mkdir(parents=True, exist_ok=True)
-    wide = (1280, 800)
+    wide, done = (1280, 800), "#shelves:not([hx-trigger])"
     with drive(address) as page, httpx.Client(base_url=address, timeout=60) as client:
-        shoot(page, "shelf.png", "/", wide)
+        shoot(page, "shelf.png", "/", wide, waiting_for=done, drawn=".figure img")
+        shoot(
+            page, "new-recipe.png", "/recipes/new", wide, waiting_for="#form-picks:not([hx-trigger])", drawn=".pick img"
+        )
         shoot(page, "table.png", "/table/10", wide)
         shoot(page, "table-1024.png", "/table/3", (1024, 768))
         shoot(page, "table-cross.png", "/table/14?piece=e5.3", wide)
         shoot(page, "set.png", "/sets/harbour-light", (1280, 900), waiting_for=".set-members svg")
         shoot(page, "table-section.png", "/table/8?view=section", wide)
         shoot(page, "places.png", "/table/10/places", wide)
-        shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for=".gallery", drawn=".forms img")
+        shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for="#forms:not([hx-trigger])", drawn=".forms img")
         shoot(page, "gallery-heads.png", "/gallery#heads", (1280, 1500), waiting_for=".gallery", drawn=".heads img")
         shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)
         at = bring_in_monday(client)
         shoot(page, "price-list.png", at, wide)
         take_in(client, at)
         receive(client)
-        shoot(page, "drift.png", "/", wide, waiting_for=".cause")
+        shoot(page, "drift.png", "/", wide, waiting_for=f"{done} .cause", drawn=".figure img")
         shoot(page, "table-fit.png", "/table/10", wide, opening="#ask-fit", then="#apply-fit")
         shoot(page, "ladder.png", "/ladder/10?prices=42,58,75,98", (1280, 900), waiting_for=".ladder-counts")
-        shoot(page, "repair.png", "/repairs/10", wide, waiting_for=".rung svg")
         client.post("/repairs/begin")
         shoot(page, "repairs.png", "/repairs", wide, waiting_for="#apply-repairs")
         shoot(page, "material.png", "/buckets/materials/rose-standard", wide)

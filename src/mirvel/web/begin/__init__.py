@@ -21,7 +21,7 @@ from mirvel.core.values.problems import BadInput, Problem, get_problems
 from mirvel.drawing.specimen import draw_container
 from mirvel.exchange.recipe_file import read_recipe_file
 from mirvel.store.shop import Shop
-from mirvel.web.figuring import STANDING
+from mirvel.web.figuring import STANDING, get_version
 from mirvel.web.requests import ShopHere, render
 from mirvel.web.working import Desk, DeskHere
 
@@ -60,12 +60,15 @@ def _show(
     found = [each for each in vessels if typed.get("vessel", "").lower() in each.name.lower()]
     chosen = typed.get("container", "")
     chosen = chosen if any(each.slug == chosen for each in vessels) else usual
+    is_drawn = shop.figures.has_samples(get_version(desk.facts_version, shop.load_rules()))
+    if not is_drawn:
+        request.app.state.drawer.poke()
     # The one that is chosen comes first, and however many a shop has, not all of them are drawn.
     found.sort(key=lambda each: each.slug != chosen)
     return render(
         request, "begin/new.html", status, typed=typed, form=form, forms=list(FORMS.values()), chosen=chosen,
         vessels=[VesselView(each, draw_container(each)) for each in found[:_MOST_VESSELS]], found=len(found),
-        rules=desk.rules, pictures=shop.figures.load_samples(STANDING),
+        rules=desk.rules, pictures=shop.figures.load_samples(STANDING), is_drawn=is_drawn,
         **{"problems": (), "file_problems": (), **problems},
     )  # fmt: skip
 
