@@ -55,6 +55,14 @@ def get_point(number: int, day: int, cost: str, *, counts: bool = True) -> Purch
     return PurchasePrice(number, since, amount, Decimal(1), Terms(dump=Decimal(0)), amount, None, counts, "trial")
 
 
+def test_what_does_not_wilt_is_charged_no_dump() -> None:
+    """By hand: 10.00 with 8 % freight is 10.80; of stems a tenth is dumped, so those sold carry 12.00."""
+    terms = Terms(freight=Decimal("0.08"), dump=Decimal("0.10"))
+    assert get_landed_cost(Decimal(10), Decimal(1), terms.without_dump()) == Decimal("10.8000")
+    assert get_landed_cost(Decimal(10), Decimal(1), terms) == Decimal("12.0000")
+    assert terms.without_dump().freight == terms.freight
+
+
 def test_the_price_of_a_day_is_the_newest_that_counts_by_then() -> None:
     history = (
         get_point(1, 0, "0.60"),

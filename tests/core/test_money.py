@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import PieceSize
 from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool, Slices
 from mirvel.core.pricing.pricing import (
     AtCost,
@@ -126,3 +127,81 @@ def test_a_class_with_its_own_markup_keeps_the_budget_at_retail(catalogue: Catal
 @pytest.mark.parametrize(("amount", "shown"), [("2.345", "2.34"), ("2.355", "2.36"), ("-0.005", "0.00")])
 def test_cents_round_half_to_even(amount: str, shown: str) -> None:
     assert to_cent(Decimal(amount)) == Decimal(shown)
+
+
+STEM, TOP, SIDE = PieceSize.STEM, PieceSize.TOP, PieceSize.LATERAL
+
+
+@pytest.mark.parametrize(
+    ("entries", "stems", "left_over", "whole", "by_piece"),
+    [
+        (((0, 2, SIDE), (0, 2, SIDE)), [1], [0], "1.00", "1.00"),  # one stem serves both entries
+        (((0, 2, SIDE), (1, 2, SIDE)), [1, 1], [2, 2], "2.00", "1.00"),  # never from a stem of another colour
+        (((0, 2, SIDE), (0, 3, SIDE)), [2], [3], "2.00", "1.25"),
+        (((0, 1, STEM), (0, 3, SIDE)), [2], [1], "2.00", "1.75"),  # an unbroken stem takes all its pieces
+        (((0, 2, TOP), (0, 1, SIDE)), [2], [5], "2.00", "0.75"),  # a stem has one top
+        (((0, 0, SIDE), (0, 0, STEM)), [0], [0], "0.00", "0.00"),
+    ],
+)
+def test_stems_are_pooled_by_material_and_colour_over_the_whole_recipe(
+    catalogue: Catalogue,
+    slipway: Recipe,
+    entries: tuple[tuple[int, int, PieceSize], ...],
+    stems: list[int],
+    left_over: list[int],
+    whole: str,
+    by_piece: str,
+) -> None:
+    """By hand, a spray of four pieces at 1.00 a stem: ⌈units / 4⌉ stems, no fewer than need one for themselves."""
+    spray = catalogue.materials["rose-spray"].model_copy(update={"pieces_per_stem": 4, "cost": Decimal("1.00")})
+    goods = catalogue.model_copy(update={"materials": {**catalogue.materials, spray.slug: spray}})
+    colours = list(spray.colours)
+    lines = [
+        {"id": f"e{n}", "material": spray.slug, "colour": colours[c], "role": "mass", "pieces": pieces, "piece": size}
+        for n, (c, pieces, size) in enumerate(entries)
+    ]
+    demands = get_demands(take(slipway.change(entries=lines), goods))
+    for policy, cost in ((PiecePolicy.WHOLE_STEMS, whole), (PiecePolicy.PIECES, by_piece)):
+        pulls = get_pulls(demands, policy)
+        assert [pull.stems for pull in pulls] == stems
+        assert [pull.left_over for pull in pulls] == left_over
+        assert sum(pull.cost for pull in pulls) == Decimal(cost)
+        assert sum(pull.left_over_value for pull in pulls) == Decimal(sum(left_over)) / 4
+
+
+def test_tax_comes_out_of_the_price_and_labour_out_of_the_contribution(catalogue: Catalogue, slipway: Recipe) -> None:
+    """By hand: 60 with 20 % inside is 50 before tax; 20 minutes at 0.30 are 6.00, which is 12 % of it."""
+    rules = HouseRules(tax_rate=Decimal("0.20"), wage_per_minute=Decimal("0.30"))
+    plain = slipway.change(price_point=60, minutes=20)
+    money = get_money(take(plain, catalogue), rules)
+    assert (money.price, money.labour_cost) == (Decimal(50), Decimal(6))
+    at_cost = money.goods.flowers + money.goods.hard_goods
+    assert money.gross_margin == 1 - at_cost / 50
+    assert money.gross_margin - money.contribution == Decimal("0.12")
+    untaxed = get_money(take(plain.change(price_point=50), catalogue), rules.change(tax_rate=0))
+    assert untaxed.flower_money == money.flower_money
+    longer = get_money(take(plain.change(minutes=40), catalogue), rules)
+    assert (longer.gross_margin, longer.contribution) == (money.gross_margin, money.contribution - Decimal("0.12"))
+
+
+def test_what_is_made_ahead_is_charged_with_its_stems_hard_goods_and_minutes(
+    catalogue: Catalogue, slipway: Recipe, rules: HouseRules
+) -> None:
+    """By hand: two more of a thing made ahead cost twice its parts, and take twice its minutes."""
+    made = catalogue.assemblies["bow-five"]
+    colour = next(iter(made.colours))
+    money = [
+        get_money(take(slipway.change(entries=[
+            {"id": "e1", "material": made.slug, "colour": colour, "role": "token", "pieces": count}
+        ]), catalogue), rules)
+        for count in (0, 1, 3)
+    ]  # fmt: skip
+    parts = sum(
+        catalogue.hard_goods[use.hard_good].cost / catalogue.hard_goods[use.hard_good].pack_size * use.quantity
+        for use in made.hard_goods
+        if use.divided_by == 1
+    )
+    hard = [each.goods.hard_goods for each in money]
+    assert hard[2] - hard[1] == 2 * (hard[1] - hard[0])
+    assert hard[1] > hard[0] or not parts
+    assert [each.goods.minutes - money[0].goods.minutes for each in money] == [0, made.minutes, 3 * made.minutes]
