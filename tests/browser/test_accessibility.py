@@ -22,6 +22,7 @@ BUYING = [
     "/buckets/materials/rose-standard",
     "/buckets/assemblies/bow-five",
     "/buckets/new",
+    "/recipes/new",
     "/suppliers",
     "/receiving",
     "/repairs",
