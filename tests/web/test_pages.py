@@ -67,6 +67,18 @@ def test_the_shelf_finds_by_name_flower_form_and_worth_and_remembers(web: httpx.
     assert len(re.findall(r'href="/table/(\d+)"', web.get("/?q=").text)) == len(shop.load_recipes())
 
 
+def test_a_new_recipe_offers_what_its_form_stands_in_and_keeps_what_is_chosen(web: httpx.Client) -> None:
+    def read_vessels(**typed: str) -> list[str]:
+        return re.findall(r'name="container" value="([^"]+)"', web.get("/recipes/new", params=typed).text)
+
+    assert set(read_vessels(form="cross")) == {"cross-foam-60", "cross-frame-76", "cross-foam-90"}
+    assert read_vessels(form="compact dome", container="cube-13", vessel="bowl")[0] == "cube-13"
+    assert read_vessels(form="compact dome", container="cross-foam-60", vessel="cube")[1:]
+    chosen = re.search(r'value="(.[^"]*)" checked', web.get("/recipes/new", params={"form": "no such form"}).text)
+    assert chosen
+    assert chosen[1] == "all-round dome"
+
+
 def test_a_shelf_of_many_shows_some_and_the_rest_on_asking_and_stays_shut(
     web: httpx.Client, shop: Shop, slipway: Recipe
 ) -> None:

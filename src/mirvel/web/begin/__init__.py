@@ -57,13 +57,14 @@ def _show(
     form = FORMS.get(typed.get("form", ""), FORMS[USUAL_FORM])
     vessels = desk.get_vessels(form.name)
     usual = choose_container(form, list(vessels)).slug if vessels else ""
-    found = [each for each in vessels if typed.get("vessel", "").lower() in each.name.lower()]
     chosen = typed.get("container", "")
     chosen = chosen if any(each.slug == chosen for each in vessels) else usual
+    sought = typed.get("vessel", "").lower()
+    found = [each for each in vessels if sought in each.name.lower() or each.slug == chosen]
     is_drawn = shop.figures.has_samples(get_version(desk.facts_version, shop.load_rules()))
     if not is_drawn:
         request.app.state.drawer.poke()
-    # The one that is chosen comes first, and however many a shop has, not all of them are drawn.
+    # The chosen one comes first, whatever is looked for; however many a shop has, not all of them are drawn.
     found.sort(key=lambda each: each.slug != chosen)
     return render(
         request, "begin/new.html", status, typed=typed, form=form, forms=list(FORMS.values()), chosen=chosen,
