@@ -22,7 +22,6 @@ from mirvel.drawing.sheet import Style, draw, draw_standing
 from mirvel.drawing.view import View
 from mirvel.store.documents import Unreadable
 from mirvel.store.figures import Figure, Standing
-from mirvel.store.goods import Goods
 from mirvel.store.shop import Shop
 from mirvel.web.background import Background
 from mirvel.web.solving import Worker
@@ -65,9 +64,12 @@ def draw_figure(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, look: s
     """A recipe built and drawn, as it stands or with its measures from a clock hour; or why it cannot be."""
     try:
         build = get_build(take(recipe, catalogue), rules)
+        drawing = draw_standing(build) if look == STANDING else draw(build, View.FRONT, Style(hour=float(look)))
     except BadInput as error:
         return Figure(trouble=str(error))
-    drawing = draw_standing(build) if look == STANDING else draw(build, View.FRONT, Style(hour=float(look)))
+    except Exception:  # one that nobody foresaw keeps no other recipe from being drawn
+        log.exception("not drawn", recipe=recipe.name)
+        return Figure(trouble="Something went wrong in drawing it; its Table may say more.")
     svg = drawing.to_svg(width=round(drawing.width_mm, 1), height=round(drawing.height_mm, 1))
     return Figure(svg, drawing.width_mm, drawing.height_mm, build.overall_height_cm, build.extent.width_cm)
 
@@ -98,37 +100,40 @@ def draw_all(
 ) -> int:
     """Draw what has not been drawn as it stands, those first that ``get_first`` names at the time, and then the samples
     of all forms; returns how many recipes were looked at."""
-    count = 0
     goods, rules = shop.goods.load(), shop.load_rules()
     artist, version = _Artist(shop, worker, rules), get_version(goods.facts, rules)
-    while not ended.is_set():
-        portion = shop.figures.load_undrawn(version, AT_A_TIME, get_first())
-        found = [_tell(each, version) for each in portion.unreadable]
-        for each in portion.rows:
-            if ended.is_set():
-                return count
-            key = artist.draw(each.recipe, goods.catalogue, STANDING)
-            found.append(Standing(each.recipe_id, each.state_id, version, key))
-        if not found:
-            break
-        shop.figures.stand(found)
-        count += len(found)
-        ended.wait(_BREATH_S)
-    if not shop.figures.has_samples(version):
-        _draw_samples(shop, artist, goods, version, ended)
-    if not count:
-        shop.figures.drop_old()
-    return count
 
+    def draw_recipes() -> int:
+        count = 0
+        while not ended.is_set():
+            portion = shop.figures.load_undrawn(version, AT_A_TIME, get_first())
+            found = [_tell(each, version) for each in portion.unreadable]
+            for each in portion.rows:
+                if ended.is_set():
+                    return count
+                key = artist.draw(each.recipe, goods.catalogue, STANDING)
+                found.append(Standing(each.recipe_id, each.state_id, version, key))
+            if not found:
+                break
+            shop.figures.stand(found)
+            count += len(found)
+            ended.wait(_BREATH_S)
+        return count
 
-def _draw_samples(shop: Shop, artist: "_Artist", goods: Goods, version: str, ended: threading.Event) -> None:
+    count = draw_recipes()
+    if shop.figures.has_samples(version):
+        if not count:
+            shop.figures.drop_old()
+        return count
     keys = {}
     for look in LOOKS:
         for form, sample in find_samples(goods.catalogue).items():
+            count += draw_recipes()  # what somebody changes meanwhile comes first
             if ended.is_set():
-                return
+                return count
             keys[form, look] = artist.draw(sample, goods.catalogue, look)
     shop.figures.show_samples(version, keys)
+    return count
 
 
 def _tell(each: Unreadable, version: str) -> Standing:
@@ -155,12 +160,5 @@ class _Artist:
             return key
         key = get_key(taken, self.rules, look)
         if not figures.has(key):
-            figures.add(key, self._draw(recipe, taken.as_catalogue(), look))
+            figures.add(key, self.worker.ask("figures", draw_figure, recipe, taken.as_catalogue(), self.rules, look))
         return key
-
-    def _draw(self, recipe: Recipe, catalogue: Catalogue, look: str) -> Figure:
-        try:
-            return self.worker.ask("figures", draw_figure, recipe, catalogue, self.rules, look)
-        except Exception:  # one that nobody foresaw keeps no other recipe from being drawn
-            log.exception("not drawn", recipe=recipe.name)
-            return Figure(trouble="Something went wrong in drawing it; its Table may say more.")
