@@ -96,10 +96,10 @@ class FigureStore:
             )
             return read_rows(rows, _read_undrawn)
 
-    def has(self, key: str) -> bool:
-        """Whether there is a figure made from that."""
+    def find_missing(self, keys: Collection[str]) -> set[str]:
+        """Those of some keys that no figure was made from yet."""
         with self._database.transaction() as session:
-            return bool(session.scalar(select(exists().where(FigureRow.key == key))))
+            return {*keys} - {*session.scalars(select(FigureRow.key).where(FigureRow.key.in_(keys)))}
 
     def add(self, key: str, figure: Figure) -> None:
         """Keep what was drawn."""

@@ -51,13 +51,17 @@ def get_version(facts: int, rules: HouseRules) -> str:
     return sha256(f"{facts} {rules.model_dump_json()} {_get_release()}".encode()).hexdigest()[:40]
 
 
-def get_key(taken: Taken, rules: HouseRules, look: str) -> str:
-    """What stands for all that decides one figure: the recipe, the facts of its goods, the rules, how it is looked at,
-    and this release."""
-    digest = sha256(f"{look} {rules.model_dump_json()} {_get_release()} {taken.recipe.model_dump_json()}".encode())
+def get_origin(taken: Taken, rules: HouseRules) -> str:
+    """What stands for all that decides a recipe’s figures: itself, the facts of its goods, the rules, this release."""
+    digest = sha256(f"{rules.model_dump_json()} {_get_release()} {taken.recipe.model_dump_json()}".encode())
     for good in taken.all_goods:
         digest.update(good.model_dump_json(exclude={"cost"}).encode())
-    return digest.hexdigest()[:40]
+    return digest.hexdigest()
+
+
+def get_key(origin: str, look: str) -> str:
+    """The key of one figure, looked at in one way."""
+    return sha256(f"{look} {origin}".encode()).hexdigest()[:40]
 
 
 def draw_figure(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, look: str) -> Figure:
@@ -125,13 +129,15 @@ def draw_all(
         if not count:
             shop.figures.drop_old()
         return count
-    keys = {}
-    for look in LOOKS:
-        for form, sample in find_samples(goods.catalogue).items():
-            count += draw_recipes()  # what somebody changes meanwhile comes first
-            if ended.is_set():
-                return count
-            keys[form, look] = artist.draw(sample, goods.catalogue, look)
+    samples = find_samples(goods.catalogue)
+    origins = {form: get_origin(take(sample, goods.catalogue), rules) for form, sample in samples.items()}
+    keys = {(form, look): get_key(origin, look) for look in LOOKS for form, origin in origins.items()}
+    missing = shop.figures.find_missing([*keys.values()])
+    for form, look in (each for each, key in keys.items() if key in missing):
+        count += draw_recipes()  # what somebody changes meanwhile comes first
+        if ended.is_set():
+            return count
+        artist.draw(samples[form], goods.catalogue, look)
     shop.figures.show_samples(version, keys)
     return count
 
@@ -158,7 +164,7 @@ class _Artist:
             key = sha256(f"{recipe.model_dump_json()} {error}".encode()).hexdigest()[:40]
             figures.add(key, Figure(trouble=str(error)))
             return key
-        key = get_key(taken, self.rules, look)
-        if not figures.has(key):
+        key = get_key(get_origin(taken, self.rules), look)
+        if figures.find_missing([key]):
             figures.add(key, self.worker.ask("figures", draw_figure, recipe, taken.as_catalogue(), self.rules, look))
         return key
