@@ -131,6 +131,10 @@ def test_the_gallery_shows_every_form_and_every_head(
         assert answer.headers["content-type"] == "image/svg+xml"
         root = ET.fromstring(answer.text)
         assert len(list(root.iter())) > 10
+    web.cookies.set("unit", "in")
+    (inches, *_) = re.findall(r'<img src="(/figures/[^"]+)"', web.get("/gallery?hour=9").text)
+    assert ">in<" in web.get(inches).text
+    assert ">in<" not in web.get(pictures[0]).text
     assert web.get("/figures/cloud.svg").status_code == 422
 
 

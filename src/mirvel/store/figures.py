@@ -2,7 +2,7 @@
 content, which never changes; and which of them each recipe stands with now."""
 
 import gzip
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import timedelta
 from hashlib import sha256
@@ -45,12 +45,11 @@ class Shown:
 
 @dataclass(frozen=True)
 class Undrawn:
-    """A recipe that has not been looked at as it stands now; ``key`` is what its last figure was made from."""
+    """A recipe that has not been looked at as it stands now."""
 
     recipe_id: int
     state_id: int
     recipe: Recipe
-    key: str | None
 
 
 @dataclass(frozen=True)
@@ -71,8 +70,8 @@ def get_address(svg: bytes) -> str:
 
 
 def _read_undrawn(row: Row[Any]) -> Undrawn:
-    number, state, document, key = tuple(row)
-    return Undrawn(number, state, read(Recipe, document, "recipe", number, state=state), key)
+    number, state, document = tuple(row)
+    return Undrawn(number, state, read(Recipe, document, "recipe", number, state=state))
 
 
 class FigureStore:
@@ -87,7 +86,7 @@ class FigureStore:
         with self._database.transaction() as session:
             changed = StandingRow.state_id.is_distinct_from(RecipeRow.current_state_id)
             rows = session.execute(
-                select(RecipeRow.id, RecipeStateRow.id, RecipeStateRow.document, StandingRow.key)
+                select(RecipeRow.id, RecipeStateRow.id, RecipeStateRow.document)
                 .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
                 .outerjoin(StandingRow, StandingRow.recipe_id == RecipeRow.id)
                 .where(changed | StandingRow.version.is_distinct_from(version))
@@ -110,7 +109,7 @@ class FigureStore:
             session.execute(_NO_WAIT)
             session.execute(insert(FigureRow).values(values).on_conflict_do_nothing())
 
-    def stand(self, standings: Iterable[Standing]) -> None:
+    def stand(self, standings: Collection[Standing]) -> None:
         """Say which figures recipes stand with, at least one; of those dropped meanwhile, nothing."""
         with self._database.transaction() as session:
             session.execute(_NO_WAIT)

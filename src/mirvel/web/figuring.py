@@ -18,6 +18,7 @@ from mirvel.core.making.build import get_build
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken, take
 from mirvel.core.values.problems import BadInput, MirvelError
+from mirvel.core.values.units import LengthUnit
 from mirvel.drawing.sheet import Style, draw, draw_standing
 from mirvel.drawing.view import View
 from mirvel.store.documents import Unreadable
@@ -25,13 +26,16 @@ from mirvel.store.figures import Figure, Standing
 from mirvel.store.shop import Shop
 from mirvel.web.background import Background
 from mirvel.web.solving import Worker
+from mirvel.web.working import Desk
 
 log = structlog.get_logger()
 
 AT_A_TIME = 6
 LOOK_EVERY_S = 20.0  # what other processes change comes without a poke
 _BREATH_S = 0.01  # between portions, so that a waiting page gets its turn at the interpreter
-STANDING, LOOKS = "standing", ("standing", "6", "9", "12", "3")  # as it stands, or from a clock hour
+STANDING, HOURS = "standing", (6.0, 9.0, 12.0, 3.0)
+# As it stands, or with its measures from a clock hour, in the unit that somebody reads.
+LOOKS = (STANDING, *(f"{hour:g} {unit.value}" for unit in LengthUnit for hour in HOURS))
 _DRAWN_BY = ("core", "drawing")  # the parts of Mirvel a figure comes from
 
 
@@ -64,11 +68,18 @@ def get_key(origin: str, look: str) -> str:
     return sha256(f"{look} {origin}".encode()).hexdigest()[:40]
 
 
+def has_samples(shop: Shop, desk: Desk) -> bool:
+    """Whether every form that the shop can make is drawn as its goods are now."""
+    return shop.figures.has_samples(get_version(desk.facts_version, shop.load_rules())) or not desk.get_all_vessels()
+
+
 def draw_figure(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, look: str) -> Figure:
-    """A recipe built and drawn, as it stands or with its measures from a clock hour; or why it cannot be."""
+    """A recipe built and drawn, in one of the ways of looking; or why it cannot be."""
+    hour, _, unit = look.partition(" ")
+    rules = rules.model_copy(update={"unit": LengthUnit(unit)}) if unit else rules
     try:
         build = get_build(take(recipe, catalogue), rules)
-        drawing = draw_standing(build) if look == STANDING else draw(build, View.FRONT, Style(hour=float(look)))
+        drawing = draw_standing(build) if look == STANDING else draw(build, View.FRONT, Style(hour=float(hour)))
     except BadInput as error:
         return Figure(trouble=str(error))
     except Exception:  # one that nobody foresaw keeps no other recipe from being drawn

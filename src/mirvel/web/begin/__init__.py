@@ -21,7 +21,7 @@ from mirvel.core.values.problems import BadInput, Problem, get_problems
 from mirvel.drawing.specimen import draw_container
 from mirvel.exchange.recipe_file import read_recipe_file
 from mirvel.store.shop import Shop
-from mirvel.web.figuring import STANDING, get_version
+from mirvel.web.figuring import STANDING, has_samples
 from mirvel.web.requests import ShopHere, render
 from mirvel.web.working import Desk, DeskHere
 
@@ -61,7 +61,7 @@ def _show(
     chosen = chosen if any(each.slug == chosen for each in vessels) else usual
     sought = typed.get("vessel", "").lower()
     found = [each for each in vessels if sought in each.name.lower() or each.slug == chosen]
-    is_drawn = shop.figures.has_samples(get_version(desk.facts_version, shop.load_rules()))
+    is_drawn = has_samples(shop, desk)
     if not is_drawn:
         request.app.state.drawer.poke()
     # The chosen one comes first, whatever is looked for; however many a shop has, not all of them are drawn.

@@ -9,14 +9,13 @@ from fastapi import APIRouter, Request, Response
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.material import Material
 from mirvel.drawing.studies import draw_studies
-from mirvel.web.figuring import get_version
+from mirvel.web.figuring import HOURS, has_samples
 from mirvel.web.requests import ShopHere, render
 from mirvel.web.table.looking import read_looking
 from mirvel.web.working import DeskHere
 
 router = APIRouter(prefix="/gallery")
 SVG = "image/svg+xml"
-HOURS = (6.0, 9.0, 12.0, 3.0)
 
 
 @dataclass(frozen=True)
@@ -34,8 +33,8 @@ def show_gallery(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
     """All forms, as far as they are drawn, and all heads."""
     look = read_looking(dict(request.query_params))
     hour = min(HOURS, key=lambda each: abs((each - look.hour + 6) % 12 - 6))
-    shown = shop.figures.load_samples(f"{hour:g}")
-    is_drawn = shop.figures.has_samples(get_version(desk.facts_version, shop.load_rules()))
+    shown = shop.figures.load_samples(f"{hour:g} {desk.rules.unit.value}")
+    is_drawn = has_samples(shop, desk)
     if not is_drawn:
         request.app.state.drawer.poke()
     forms = [(form, shown.get(form.name)) for form in FORMS.values() if form.name in shown or not is_drawn]
