@@ -2,7 +2,7 @@
 
 import socket
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 import httpx
@@ -30,13 +30,26 @@ def serve(app: FastAPI) -> Iterator[str]:
 
 def read_shelf(web: httpx.Client, path: str = "/") -> str:
     """The Shelf once everything on it is drawn and reckoned: it asks for itself again until then."""
+
+    def is_done(page: httpx.Response) -> bool:
+        return "hx-trigger" not in page.text.split('id="shelves"')[1].split(">")[0]
+
+    return _read_until(is_done, lambda: web.get(path).raise_for_status()).text
+
+
+def read_when_done(web: httpx.Client, path: str, params: dict[str, str] | None = None) -> httpx.Response:
+    """A page whose answer takes seconds, once it is there: it asks for itself again until then."""
+    return _read_until(lambda page: 'class="going-on"' not in page.text, lambda: web.get(path, params=params))
+
+
+def _read_until(is_done: Callable[[httpx.Response], bool], read: Callable[[], httpx.Response]) -> httpx.Response:
     looking = threading.Event()
     for _ in range(600):
-        page = web.get(path).raise_for_status().text
-        if "hx-trigger" not in page.split('id="shelves"')[1].split(">")[0]:
+        page = read()
+        if is_done(page):
             return page
         looking.wait(0.1)
-    raise AssertionError("the Shelf is never done")
+    raise AssertionError("the page is never done")
 
 
 def begin_stand_in(stand_in: StandIn) -> Iterator[StandIn]:

@@ -20,7 +20,7 @@ from mirvel.core.pricing.pricing import (
     get_money,
     get_share_of_price,
 )
-from mirvel.core.pricing.stems import get_demands, get_pulls, get_stems
+from mirvel.core.pricing.stems import get_assembled, get_demands, get_pulls, get_stems
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import to_cent
@@ -167,6 +167,61 @@ def test_stems_are_pooled_by_material_and_colour_over_the_whole_recipe(
         assert [pull.left_over for pull in pulls] == left_over
         assert sum(pull.cost for pull in pulls) == Decimal(cost)
         assert sum(pull.left_over_value for pull in pulls) == Decimal(sum(left_over)) / 4
+
+
+@pytest.mark.parametrize(
+    ("share", "is_true"), [("0.40", False), ("0.94", False), ("0.97", True), ("0.999", True), ("1.02", False)]
+)
+@pytest.mark.parametrize("tax", ["0", "0.20"])
+def test_a_recipe_is_true_where_it_spends_its_flower_money_and_no_more(
+    catalogue: Catalogue, slipway: Recipe, share: str, is_true: bool, tax: str
+) -> None:
+    """At the price that so much of its flower money would build; true is 95 to 100 % of it, as the shop rules."""
+    rules = HouseRules(tax_rate=Decimal(tax), true_from=Decimal("0.95"), true_to=Decimal(1))
+    goods = get_money(take(slipway, catalogue), rules).goods
+    fuller = replace(goods, flowers=goods.flowers / Decimal(share))
+    built = find_built_price(rules.pricing, fuller, rules)
+    assert built is not None
+    priced = slipway.change(price_point=to_cent(built * (1 + rules.tax_rate)))
+    money = get_money(take(priced, catalogue), rules)
+    assert money.fill is not None
+    assert abs(money.fill - Decimal(share)) < Decimal("0.001")
+    assert money.is_true is is_true
+    assert abs(money.fill * money.flower_money - money.spent) < Decimal("1e-15")
+
+
+def test_where_hard_goods_leave_a_little_there_is_a_fill_and_where_nothing_none(
+    catalogue: Catalogue, slipway: Recipe
+) -> None:
+    """By hand, no labour on top: hard goods H at 2 leave (P − 2H)/3 for flowers; 0.60 above 2H leaves 0.20."""
+    rules = HouseRules(
+        labour_on_top=Decimal(0), hard_goods_markup=Decimal(2), flower_markup=Decimal(3), tax_rate=Decimal(0)
+    )
+    hard = get_hard_goods_cost(take(slipway, catalogue)) * 2
+    little = get_money(take(slipway.model_copy(update={"price_point": hard + Decimal("0.60")}), catalogue), rules)
+    assert little.flower_money == Decimal("0.20")
+    assert little.fill == little.spent / Decimal("0.20")
+    nothing = get_money(take(slipway.model_copy(update={"price_point": hard}), catalogue), rules)
+    assert (nothing.flower_money, nothing.fill, nothing.is_true) == (0, None, False)
+
+
+@given(recipe=strategies.recipes)
+def test_stems_charged_are_those_pulled_or_the_pieces_used(recipe: Recipe) -> None:
+    demands = get_demands(take(recipe, strategies.CATALOGUE))
+    for pull in get_pulls(demands, PiecePolicy.WHOLE_STEMS):
+        assert round(pull.charged_stems, 9) == pull.stems
+    for pull in get_pulls(demands, PiecePolicy.PIECES):
+        used = Decimal(pull.stems) - Decimal(pull.left_over) / pull.material.pieces_per_stem
+        assert round(pull.charged_stems, 9) == round(used, 9)
+
+
+def test_what_is_made_ahead_is_told_in_order_wherever_it_stands(catalogue: Catalogue, slipway: Recipe) -> None:
+    made = catalogue.assemblies["bow-five"]
+    bow = {"id": "x1", "material": made.slug, "colour": next(iter(made.colours)), "role": "token", "pieces": 2}
+    own = [entry.model_dump() for entry in slipway.entries]
+    for entries in ([bow, *own], [*own, bow], [own[0], bow, *own[1:]]):
+        (told,) = get_assembled(take(slipway.change(entries=entries), catalogue))
+        assert (told.name, told.pieces) == (made.name, 2)
 
 
 def test_tax_comes_out_of_the_price_and_labour_out_of_the_contribution(catalogue: Catalogue, slipway: Recipe) -> None:

@@ -12,6 +12,7 @@ from openpyxl import load_workbook
 
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.store.shop import Shop
+from tests.serving import read_when_done
 
 FRAGMENT = {"HX-Request": "true"}
 ROSE = "/buckets/materials/rose-standard"
@@ -186,11 +187,18 @@ def test_the_cost_of_a_day_and_its_plot(web: httpx.Client) -> None:
     assert "Type it as 2026-03-02." in web.get(ROSE, params={"on_day": "May"}).text
 
 
-def test_everything_goes_out_as_a_workbook_and_as_csv(web: httpx.Client, shop: Shop) -> None:
+def test_everything_goes_out_as_a_workbook_and_as_csv(
+    web: httpx.Client, shop: Shop, monkeypatch: pytest.MonkeyPatch
+) -> None:
     web.post("/receiving", data={"supplier": "2"})
     web.post("/receiving/1/add", data={"material": "Rose", "colour": "red", "stems": "30"})
     web.post("/receiving/1/count", data={"received": "30", "rejected": "2", "reason": "=SUM(A1)"})
-    book = load_workbook(io.BytesIO(web.get("/buckets/export.xlsx").content))
+    at_once = web.get("/buckets/export.xlsx").content
+    monkeypatch.setattr("mirvel.web.tasks._SHORT_S", 0.0)  # as where it takes longer than anybody waits
+    assert web.get("/buckets/export.xlsx").headers["location"] == "/buckets/export"
+    assert 'href="/buckets/export/made.xlsx"' in read_when_done(web, "/buckets/export").text
+    book = load_workbook(io.BytesIO(web.get("/buckets/export/made.xlsx").content))
+    assert book.sheetnames == load_workbook(io.BytesIO(at_once)).sheetnames
     with zipfile.ZipFile(io.BytesIO(web.get("/buckets/export.zip").content)) as packed:
         tables = {name: list(csv.reader(io.StringIO(packed.read(name).decode()))) for name in packed.namelist()}
     assert {f"{name}.csv" for name in book.sheetnames} == set(tables)

@@ -14,14 +14,15 @@ from mirvel.store.figures import get_address
 from mirvel.store.rows import FigureRow, RecipeEntryRow, StandingRow
 from mirvel.store.shop import Shop, Worth
 from mirvel.web.figuring import draw_all
-from mirvel.web.solving import Worker
+from mirvel.web.workers import Worker
 
 SNAPDRAGON = GoodRef(GoodsKind.MATERIALS, "snapdragon")
 
 
 def look(shop: Shop, solver: Worker) -> dict[int, str | None]:
-    """The key of every recipe's figure, once all are drawn."""
-    draw_all(shop, solver, threading.Event())
+    """The key of every recipe's figure, once all are drawn; an app that draws the same shop may be at it too."""
+    while draw_all(shop, solver, threading.Event()):
+        pass
     with shop.database.transaction() as session:
         return {row.recipe_id: row.key for row in session.scalars(select(StandingRow))}
 

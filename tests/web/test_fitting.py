@@ -26,7 +26,8 @@ from mirvel.store.repairs import RunState
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
 from mirvel.web.repairing import find_false, repair_all
-from mirvel.web.solving import Stopped, Worker
+from mirvel.web.workers import Busy, Stopped, Worker
+from tests.serving import read_when_done
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 
@@ -122,7 +123,7 @@ def test_a_ladder_is_climbed_held_and_published(
 ) -> None:
     rose = next(entry.id for entry in slip.recipe.entries if entry.role is Role.FOCAL)
     asked = {"prices": "42, 58", f"held1-{rose}": "7", "vessel1": "flare-25"}
-    page = web.get(f"/ladder/{slip.id}", params=asked)
+    page = read_when_done(web, f"/ladder/{slip.id}", asked)
     assert page.text.count('class="rung"') == 2
     assert "Proven best" in page.text or "from the best there can be" in page.text
     web.post(f"/ladder/{slip.id}/publish", data=asked)
@@ -224,7 +225,7 @@ def test_what_is_wrong_is_told_whole_though_another_process_found_it(solver: Wor
 
 
 def test_a_solvers_process_ends_with_an_app_that_was_killed() -> None:
-    app = "import os; from mirvel.web.solving import Worker; print(Worker().ask('x', os.getpid), flush=True);"
+    app = "import os; from mirvel.web.workers import Worker; print(Worker().ask('x', os.getpid), flush=True);"
     killed = subprocess.run(
         [sys.executable, "-c", app + "os.kill(os.getpid(), 9)"], capture_output=True, text=True, timeout=60
     )
@@ -239,14 +240,34 @@ def test_a_solvers_process_ends_with_an_app_that_was_killed() -> None:
     assert ended.is_set()
 
 
-def test_a_climb_can_be_stopped_and_asked_again(web: httpx.Client, slip: SavedRecipe) -> None:
-    with ThreadPoolExecutor(1) as beside:
-        asked = {"prices": "42, 51, 63, 77, 91, 119"}
-        waiting = beside.submit(web.get, f"/ladder/{slip.id}", params=asked, timeout=60)
-        while not waiting.done():
-            assert web.get("/healthz").status_code == 200  # pages are answered meanwhile
-            web.post(f"/table/{slip.id}/stop")
-            wait([waiting], timeout=0.2)
-        assert waiting.result().status_code == 422
-        assert "it was stopped" in waiting.result().text
+def test_a_climb_goes_on_without_anybody_is_found_again_and_can_be_stopped(
+    web: httpx.Client, slip: SavedRecipe, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("mirvel.web.tasks._SHORT_S", 0.0)
+    ladder, asked = f"/ladder/{slip.id}", {"prices": "42, 51, 63, 77, 91, 119"}
+    assert "going-on" in web.get(ladder, params=asked).text
+    again = web.get(ladder).text  # left, and come back to
+    assert "A climb goes on here" in again
+    assert f'href="{ladder}?prices=42%2C+51%2C+63%2C+77%2C+91%2C+119"' in again
+    while "going-on" in (page := web.get(ladder, params=asked)).text:
+        web.post(f"/table/{slip.id}/stop")
+    assert page.status_code == 422
+    assert "it was stopped" in page.text
     assert web.get(f"/table/{slip.id}/fit").status_code == 200
+    few = {"prices": "42, 58"}
+    assert read_when_done(web, ladder, few).text.count('class="rung"') == 2
+    assert "The last climb asked for here" in web.get(ladder).text
+
+
+def test_who_would_wait_too_long_is_told_so_and_nobody_else_is_kept() -> None:
+    workers, full = Worker(patience_s=0.3), Worker(most=0)
+    with pytest.raises(Busy):
+        full.ask("one", operator.add, 20, 22)
+    try:
+        with ThreadPoolExecutor(6) as beside:
+            asked = [beside.submit(workers.ask, str(number), time.sleep, 0.6) for number in range(6)]
+        told = [type(each.exception()) for each in asked]
+        assert set(told) == {type(None), Busy}
+        assert workers.ask("after", operator.add, 20, 22) == 42
+    finally:
+        workers.stop()

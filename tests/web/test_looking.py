@@ -12,7 +12,7 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.shop import Shop
 from mirvel.web.figuring import draw_all
-from mirvel.web.solving import Worker
+from mirvel.web.workers import Worker
 
 FRAGMENT = {"HX-Request": "true"}
 

@@ -35,7 +35,8 @@ _UNIT_MM = 100.0
 @dataclass(frozen=True)
 class Brush:
     """What drawing a piece needs besides the piece; ``floor_mm`` is where the table lies on the picture,
-    ``say_place`` how places are named where that is not by the clock, ``named`` whether what is drawn has an id."""
+    ``say_place`` how places are named where that is not by the clock, ``named`` whether what is drawn has a key that it
+    keeps from one drawing to the next."""
 
     eye: Eye
     symbols: Symbols
@@ -45,8 +46,8 @@ class Brush:
     say_place: Callable[[Place], str] | None = None
     named: bool = False
 
-    def find_id(self, place: Place, what: str = "") -> str | None:
-        """The id of a piece, or of its stem, in this view; None where nothing is named."""
+    def find_key(self, place: Place, what: str = "") -> str | None:
+        """The key of a piece, or of its stem, in this view; None where nothing is named."""
         return f"{self.eye.view.value}-{what}{place.entry.id}.{place.number}" if self.named else None
 
     def get_depth(self, point: Vec) -> int:
@@ -72,8 +73,8 @@ def draw_piece(place: Place, brush: Brush, *, titled: bool = True) -> Markup:
     """The head or leaf of a piece, as a group that names its entry."""
     drawn = _draw_axis(place, brush) if place.material.is_axial else _draw_heads(place, brush)
     title = tag("title", get_title(place, brush)) if titled else ""
-    name = brush.find_id(place)
-    return tag("g", title + drawn, id=name, data_entry=place.entry.id, data_piece=str(place.number))
+    key = brush.find_key(place)
+    return tag("g", title + drawn, data_key=key, data_entry=place.entry.id, data_piece=str(place.number))
 
 
 def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool = False) -> Markup:
@@ -93,7 +94,7 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
     drawn = tag("path", d=data, stroke=mix(colour, "#1c2416", 0.45), stroke_width=width, fill="none") + tag(
         "path", d=data, stroke=colour, stroke_width=width - 0.9, fill="none"
     )
-    return drawn if glass or not brush.named else tag("g", drawn, id=brush.find_id(place, "stem-"))
+    return drawn if glass or not brush.named else tag("g", drawn, data_key=brush.find_key(place, "stem-"))
 
 
 def _draw_axis(place: Place, brush: Brush) -> Markup:

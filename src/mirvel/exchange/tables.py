@@ -9,7 +9,7 @@ import io
 import re
 import zipfile
 import zlib
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from datetime import date
 from decimal import Decimal
 from itertools import islice
@@ -180,10 +180,13 @@ def _get_text(value: Value) -> str:
     return neutralise(value) if isinstance(value, str) else str(value)
 
 
-def write_xlsx(sheets: Iterable[tuple[str, Iterable[Sequence[Value]]]]) -> bytes:
+def write_xlsx(
+    sheets: Iterable[tuple[str, Sequence[Sequence[Value]]]], tell: Callable[[int, int], None] = lambda done, of: None
+) -> bytes:
     """A workbook of named sheets, headings in bold; numbers stay numbers, text stays text. Written row by row, so that
-    its size in memory does not grow with what is in it."""
-    written = io.BytesIO()
+    its size in memory does not grow with what is in it; ``tell`` hears how many rows of how many are written."""
+    written, sheets, done = io.BytesIO(), list(sheets), 0
+    of = sum(len(rows) for _, rows in sheets)
     with xlsxwriter.Workbook(written, {"constant_memory": True, "default_date_format": "yyyy-mm-dd"}) as book:
         bold = book.add_format({"bold": True})
         for title, rows in sheets:
@@ -192,6 +195,8 @@ def write_xlsx(sheets: Iterable[tuple[str, Iterable[Sequence[Value]]]]) -> bytes
             for number, row in enumerate(rows):
                 for column, value in enumerate(row):
                     _write_cell(sheet, number, column, value, bold if number == 0 else None)
+                done += 1
+                tell(done, of)
     return written.getvalue()
 
 

@@ -34,8 +34,9 @@ from mirvel.web.figuring import Drawer
 from mirvel.web.guard import add_guard
 from mirvel.web.keeping import Kept
 from mirvel.web.repairing import Repairer
-from mirvel.web.solving import Solvers
+from mirvel.web.tasks import Tasks
 from mirvel.web.templates import make_templates
+from mirvel.web.workers import Workers
 
 STATIC = Path(__file__).with_name("static")
 
@@ -43,7 +44,7 @@ STATIC = Path(__file__).with_name("static")
 @asynccontextmanager
 async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     """What works beside the pages begins and ends with the app."""
-    app.state.solvers.quick.warm_up()
+    app.state.workers.warm_up()
     app.state.drifter.start()
     app.state.feeder.start()
     app.state.repairer.start()
@@ -53,16 +54,18 @@ async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     app.state.repairer.stop()
     app.state.feeder.stop()
     app.state.drifter.stop()
-    app.state.solvers.stop()
+    app.state.tasks.stop()
+    app.state.workers.stop()
 
 
 def create_app(settings: Settings, shop: Shop) -> FastAPI:
     """The app of one shop."""
     app = FastAPI(title="Mirvel", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_run_behind)
     app.state.settings, app.state.shop, app.state.templates = settings, shop, make_templates()
-    app.state.kept, app.state.drifter, app.state.solvers = Kept(), Drifter(shop), Solvers()
+    app.state.kept, app.state.tasks = Kept(), Tasks()
+    app.state.drifter, app.state.workers = Drifter(shop), Workers()
     app.state.feeder = Feeder(settings, shop, app.state.drifter)
-    app.state.repairer, app.state.drawer = Repairer(shop, app.state.solvers.slow), Drawer(shop)
+    app.state.repairer, app.state.drawer = Repairer(shop, app.state.workers.slow), Drawer(shop)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for room in (
         health,

@@ -22,10 +22,14 @@ class Background:
     def start(self) -> None:
         self._thread.start()
 
-    def stop(self) -> None:
-        """End it, after the portion in hand."""
+    def end(self) -> None:
+        """Begin no other portion."""
         self._ended.set()
         self._wake.set()
+
+    def stop(self) -> None:
+        """End it, after the portion in hand."""
+        self.end()
         self._thread.join(timeout=10)
 
     def poke(self) -> None:
@@ -38,7 +42,8 @@ class Background:
             try:
                 self._work(self._ended)
             except MirvelError as error:
-                log.warning("not done", work=self._name, reason=str(error))
+                if not self._ended.is_set():
+                    log.warning("not done", work=self._name, reason=str(error))
             except Exception:
                 log.exception("not done", work=self._name)
             self._wake.wait(self._every_s)

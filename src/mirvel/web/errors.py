@@ -14,6 +14,7 @@ from mirvel.store.price_lists import NoSuchPriceList, StaleReview
 from mirvel.store.shop import NoSuchRecipe, StaleState
 from mirvel.store.suppliers import NoSuchSupplier
 from mirvel.web.requests import render
+from mirvel.web.workers import Busy
 
 log = structlog.get_logger()
 
@@ -26,6 +27,7 @@ _STATUS: dict[type[MirvelError], int] = {
     StaleState: 409,
     StaleReview: 409,
     NoDatabase: 503,
+    Busy: 503,
     ChangedMeanwhile: 409,
     BadInput: 422,
     Unreadable: 409,
@@ -42,7 +44,7 @@ _TITLES = {
     409: "Changed elsewhere",
     413: "Too large",
     422: "That cannot be used",
-    503: "The database does not answer",
+    503: "Not just now",
 }
 
 

@@ -12,7 +12,7 @@ from mirvel.store.repairs import RunState, SavedRepair
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.background import Background
 from mirvel.web.drifting import reckon_all
-from mirvel.web.solving import Stopped, Worker
+from mirvel.web.workers import Stopped, Worker
 
 LOOK_EVERY_S = 30.0
 WHOLE_SHOP = "the shop's repairs"  # what the solver is asked for

@@ -12,7 +12,6 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.making.build import get_build
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.units import LengthUnit
@@ -20,7 +19,7 @@ from mirvel.core.working import Worked, finish
 from mirvel.store.documents import Unreadable
 from mirvel.web.keeping import Kept, Made
 from mirvel.web.requests import ShopHere
-from mirvel.web.solving import Solvers
+from mirvel.web.workers import Workers
 
 UNIT_COOKIE = "unit"
 
@@ -37,7 +36,7 @@ class Desk:
     catalogue: Catalogue
     rules: HouseRules
     kept: Kept
-    solvers: Solvers
+    workers: Workers
     own: str
     costs: str
     costs_version: int
@@ -46,7 +45,7 @@ class Desk:
 
     def work_out(self, recipe: Recipe) -> Worked:
         """Raises UnknownGoods, BadInput."""
-        build = self.keep("build", recipe, lambda: get_build(take(recipe, self.catalogue), self.rules))
+        build = self.keep("build", recipe, lambda: self.workers.build(take(recipe, self.catalogue), self.rules))
         return self.keep_at_costs("worked", recipe, lambda: finish(build, take(recipe, self.catalogue)))
 
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
@@ -94,7 +93,7 @@ def load_desk(request: Request, shop: ShopHere) -> Desk:
         goods.catalogue,
         rules,
         request.app.state.kept,
-        request.app.state.solvers,
+        request.app.state.workers,
         own,
         f"{own} {goods.costs}",
         goods.costs,

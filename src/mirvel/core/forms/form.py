@@ -94,6 +94,10 @@ def keep_crown_over_the_middle(frame: Frame) -> Site:
     return Site(Vec(0.0, 0.0, frame.above_rim_cm), CROWN_FACING, 1.0)
 
 
+def _limit_nothing(container: Container) -> None:
+    """It may stand as high above the rim as it likes."""
+
+
 def _have_no_lobes(frame: Frame) -> tuple[Lobe, ...]:
     return ()
 
@@ -138,7 +142,7 @@ class Form:
     only_listed: bool = False
     wishes: Callable[[Wishing], Iterator[Wish]] = get_usual_wishes
     zones: dict[Role, str] = field(default_factory=dict, hash=False)
-    most_above: Callable[[Container], float | None] = lambda container: None
+    most_above: Callable[[Container], float | None] = _limit_nothing
     pose: Pose = UPRIGHT
     lies: bool = False
     outline_first: bool = False

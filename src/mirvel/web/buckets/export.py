@@ -4,18 +4,22 @@ import io
 import zipfile
 from collections.abc import Mapping, Sequence
 from datetime import date
+from uuid import uuid4
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
 
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.exchange.shop_export import get_tables
 from mirvel.exchange.tables import Value, write_csv, write_xlsx
 from mirvel.store.shop import Shop
-from mirvel.web.requests import ShopHere
+from mirvel.web.requests import ShopHere, render
+from mirvel.web.tasks import Task, Tasks
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter()
 _XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+_PROGRESS = "/buckets/export"
 
 
 def _load_tables(shop: Shop, desk: Desk) -> Mapping[str, list[Sequence[Value]]]:
@@ -30,9 +34,37 @@ def _send(content: bytes | str, media_type: str, name: str) -> Response:
 
 
 @router.get("/export.xlsx")
-def export_workbook(shop: ShopHere, desk: DeskHere) -> Response:
-    """Every table as a sheet of one workbook."""
-    return _send(write_xlsx(_load_tables(shop, desk).items()), _XLSX, f"mirvel-{date.today()}.xlsx")
+def export_workbook(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
+    """Every table as a sheet of one workbook as the shop stands now: at once where that is quick, else begun."""
+
+    def write(task: Task) -> bytes:
+        return write_xlsx(_load_tables(shop, desk).items(), task.tell)
+
+    tasks: Tasks = request.app.state.tasks
+    last = tasks.find_last(_PROGRESS)
+    if last and not last.is_done:
+        return RedirectResponse(_PROGRESS, status_code=303)
+    task = tasks.ask(uuid4(), _PROGRESS, write)
+    return _send_workbook(task) if task.is_done else RedirectResponse(_PROGRESS, status_code=303)
+
+
+@router.get("/export")
+def show_progress(request: Request, desk: DeskHere) -> Response:
+    """How far the last workbook is, and where it is fetched once it is made."""
+    tasks: Tasks = request.app.state.tasks
+    return render(request, "buckets/export.html", task=tasks.find_last(_PROGRESS), rules=desk.rules)
+
+
+@router.get("/export/made.xlsx")
+def fetch_workbook(request: Request) -> Response:
+    """The last workbook made; begun anew where it is gone."""
+    tasks: Tasks = request.app.state.tasks
+    task = tasks.find_last(_PROGRESS)
+    return _send_workbook(task) if task and task.is_done else RedirectResponse("/buckets/export.xlsx", status_code=303)
+
+
+def _send_workbook(task: Task) -> Response:
+    return _send(task.answer.result(), _XLSX, f"mirvel-{date.today()}.xlsx")
 
 
 @router.get("/export.zip")

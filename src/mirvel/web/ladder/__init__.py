@@ -1,9 +1,10 @@
 """**Ladder**: one design at several price points side by side, solved together; a rung's counts can be held, its vessel
-or height stepped, and all rungs published as recipes."""
+or height stepped, and all rungs published as recipes. A climb goes on when its page is left, and is found again."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
@@ -22,6 +23,7 @@ from mirvel.store.shop import SavedRecipe, StaleState, Worth
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, TypedHere, render
 from mirvel.web.table.fitting import get_name, name_question
+from mirvel.web.tasks import Task, Tasks
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/ladder/{recipe_id}")
@@ -56,9 +58,17 @@ class LadderView:
     """A climbed ladder; ``cannot`` says why where there is none."""
 
     ladder: Ladder | None
-    rungs: tuple[RungView, ...]
-    entries: tuple[CountsView, ...]
-    cannot: CannotFit | None
+    rungs: tuple[RungView, ...] = ()
+    entries: tuple[CountsView, ...] = ()
+    cannot: CannotFit | None = None
+
+
+@dataclass(frozen=True)
+class Climbing:
+    """A climb that is not done: where it is reached, and how many asked for before it are not done either."""
+
+    address: str
+    before: int
 
 
 @router.get("")
@@ -68,18 +78,21 @@ def show_ladder(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: Des
 
 
 def _show(request: Request, saved: SavedRecipe, desk: Desk, typed: Mapping[str, str], said: str = "") -> Response:
-    found: LadderView | None = None
+    found: LadderView | Climbing | None = None
     problems: tuple[Problem, ...] = ()
     status = 409 if said else 200
     if "prices" in typed:
         try:
-            found = _get_view(saved, desk, typed)
+            found = _get_view(saved, desk, typed, request.app.state.tasks)
         except BadInput as error:
             problems, status = error.problems, 422
     prices = typed.get("prices") or ", ".join(str(price) for price in _get_usual_prices(saved.recipe, desk))
+    climbing, found = (found, None) if isinstance(found, Climbing) else (None, found)
+    last = None if "prices" in typed else request.app.state.tasks.find_last(_get_address(saved))
     return render(
-        request, "ladder/ladder.html", status, view=saved, found=found, problems=problems, prices=prices, typed=typed,
-        vessels=desk.get_vessels(saved.recipe.form, saved.recipe.container), rules=desk.rules, said=said,
+        request, "ladder/ladder.html", status, view=saved, found=found, climbing=climbing, last=last, problems=problems,
+        prices=prices, typed=typed, vessels=desk.get_vessels(saved.recipe.form, saved.recipe.container),
+        rules=desk.rules, said=said,
     )  # fmt: skip
 
 
@@ -154,23 +167,36 @@ def _read_prices(text: str) -> list[Decimal]:
 def _climb(rungs: tuple[Recipe, ...], desk: Desk, asker: str) -> Ladder:
     names = " ".join(rung.model_dump_json() for rung in rungs[1:])
     return desk.keep_at_costs(
-        f"ladder {names}", rungs[0], lambda: desk.solvers.slow.ask(asker, climb, rungs, desk.catalogue, desk.rules)
+        f"ladder {names}", rungs[0], lambda: desk.workers.slow.ask(asker, climb, rungs, desk.catalogue, desk.rules)
     )
 
 
-def _get_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> LadderView:
+def _get_address(saved: SavedRecipe, typed: Mapping[str, str] | None = None) -> str:
+    """Where a climb is reached; what every climb of the recipe begins with, where nothing is typed."""
+    return f"/ladder/{saved.id}?{urlencode(typed or {})}"
+
+
+def _get_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str], tasks: Tasks) -> LadderView | Climbing:
     rungs = _get_rungs(saved.recipe, desk, typed)
+    key = ("climb", desk.costs, *(rung.model_dump_json() for rung in rungs))
+
+    def climb_now(task: Task) -> Ladder:
+        return _climb(rungs, desk, name_question(saved.id))
+
+    task = tasks.ask(key, _get_address(saved, typed), climb_now)
+    if not task.is_done:
+        return Climbing(task.address, tasks.count_before(task))
     try:
-        ladder = _climb(rungs, desk, name_question(saved.id))
+        ladder: Ladder = task.answer.result()
     except CannotFit as error:
-        return LadderView(None, (), (), error)
+        return LadderView(None, cannot=error)
     views = []
     for fitted in ladder.rungs:
         worked = desk.work_out(fitted.recipe)
         svg = draw_beside(worked)
         for_ten = f"{fitted.get_stems_for(Decimal(10)):.1f}"
         views.append(RungView(fitted.recipe, worked, svg, fitted.stems, for_ten, worked.build.sizing.fullness))
-    return LadderView(ladder, tuple(views), _get_counts(ladder, desk, typed), None)
+    return LadderView(ladder, tuple(views), _get_counts(ladder, desk, typed))
 
 
 def _get_counts(ladder: Ladder, desk: Desk, typed: Mapping[str, str]) -> tuple[CountsView, ...]:

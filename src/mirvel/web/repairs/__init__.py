@@ -64,7 +64,7 @@ def begin(request: Request, shop: ShopHere) -> Response:
 def cancel(shop: ShopHere, desk: DeskHere) -> Response:
     """Look for no more; what was found stays."""
     shop.repairs.set_state(RunState.CANCELLED, only_from=RunState.RUNNING)
-    desk.solvers.slow.cancel(WHOLE_SHOP)
+    desk.workers.slow.cancel(WHOLE_SHOP)
     return RedirectResponse("/repairs", status_code=303)
 
 

@@ -113,7 +113,7 @@ def fit_all(request: Request, family: str, shop: ShopHere, desk: DeskHere, typed
         if desk.work_out(recipe).money.is_true:
             return recipe
         try:
-            return desk.solvers.slow.ask(f"set {family}", fit, recipe, desk.catalogue, desk.rules).recipe
+            return desk.workers.slow.ask(f"set {family}", fit, recipe, desk.catalogue, desk.rules).recipe
         except CannotFit as error:
             why = error.clashes[0].why if error.clashes else "no counts keep every limit."
             raise BadInput(Problem(recipe.name, why, "Open it and ask for a fit there.")) from None

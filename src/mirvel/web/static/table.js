@@ -68,19 +68,20 @@
     return staying;
   };
   // One drawing laid over another, piece by piece: what is the same is not touched, what moved is only placed anew.
+  const keyOf = (node) => node.dataset?.key ?? "";
   const layOver = (old, fresh) => {
     if (old.isEqualNode(fresh)) return old;
-    if (old.nodeName !== fresh.nodeName || old.id !== fresh.id) return fresh;
+    if (old.nodeName !== fresh.nodeName || keyOf(old) !== keyOf(fresh)) return fresh;
     if (!old.attributes) {
       old.nodeValue = fresh.nodeValue;
       return old;
     }
     for (const each of [...old.attributes]) if (!fresh.hasAttribute(each.name)) old.removeAttribute(each.name);
     for (const each of fresh.attributes) if (old.getAttribute(each.name) !== each.value) old.setAttribute(each.name, each.value);
-    const named = new Map([...old.children].filter((each) => each.id).map((each) => [each.id, each]));
-    const others = [...old.childNodes].filter((each) => !each.id);
+    const named = new Map([...old.children].filter(keyOf).map((each) => [keyOf(each), each]));
+    const others = [...old.childNodes].filter((each) => !keyOf(each));
     const wanted = [...fresh.childNodes].map((each) => {
-      const was = each.id ? named.get(each.id) : others.shift();
+      const was = keyOf(each) ? named.get(keyOf(each)) : others.shift();
       return was ? layOver(was, each) : each;
     });
     const places = new Map([...old.childNodes].map((each, place) => [each, place]));
@@ -94,8 +95,17 @@
     }
     return old;
   };
+  // Whether a part says the same and what is typed, ticked and chosen in it is what the answer has: then it stays as it is.
+  const FIELDS = "input, select, textarea";
+  const fieldsOf = (part) => (part.matches?.(FIELDS) ? [part] : [...(part.querySelectorAll?.(FIELDS) ?? [])]);
+  const isAsBefore = (old, fresh) => {
+    if (!old.isEqualNode(fresh)) return false;
+    const answered = fieldsOf(fresh);
+    return fieldsOf(old).every((field, at) => field.value === answered[at].value && field.checked === answered[at].checked);
+  };
   const morphing = {
     beforeNodeMorphed: (old, fresh) => {
+      if (isAsBefore(old, fresh)) return false;
       if (!(old instanceof SVGSVGElement) || !(fresh instanceof SVGSVGElement)) return true;
       layOver(old, fresh);
       return false;
@@ -125,7 +135,7 @@
     while (waiting.length) {
       const next = { ...looking(), ...waiting.shift(), read_at: work().dataset.readAt };
       try {
-        await htmx.ajax("POST", work().dataset.change, { values: next, target: "#work", swap: "keep" });
+        await htmx.ajax("POST", work().dataset.change, { values: next, target: "#work", swap: "keep settle:0ms" });
       } catch {
         waiting.length = 0; // told by the events below; what was pressed meanwhile was not saved either
       }
@@ -192,6 +202,7 @@
     for (const pane of document.querySelectorAll("#work details[id]")) if (open.has(pane.id)) pane.open = open.get(pane.id);
     choose(rows().some((row) => row.dataset.entry === chosen) ? chosen : null, { scroll: false });
     markPicked();
+    heads.settleSoon();
   });
 
   // Enter adds the first of what was found for the words that stand there now: who types fast waits for their answer.

@@ -60,7 +60,7 @@ def show_places(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: Des
 @router.post("/stop")
 def stop(recipe_id: RecipeId, desk: DeskHere) -> Response:
     """Stop fitting, repairing or climbing this recipe; who waits for it is told."""
-    desk.solvers.cancel(name_question(recipe_id))
+    desk.workers.cancel(name_question(recipe_id))
     return Response(status_code=204)
 
 

@@ -87,7 +87,7 @@ def get_name(entry: Entry, desk: Desk) -> str:
 def _fit(asked: Recipe, desk: Desk, what_for: str = _CHANGING) -> Fitted:
     """A fit is the same whenever it is asked at the same costs, so that applying one need not carry its counts."""
     return desk.keep_at_costs(
-        "fit", asked, lambda: desk.solvers.quick.ask(what_for, fit, asked, desk.catalogue, desk.rules)
+        "fit", asked, lambda: desk.workers.quick.ask(what_for, fit, asked, desk.catalogue, desk.rules)
     )
 
 
@@ -98,7 +98,7 @@ def get_repairs(
     return desk.keep_at_costs(
         f"repair without {' '.join(sorted(without))}",
         recipe,
-        lambda: desk.solvers.quick.ask(what_for, find_repairs, recipe, desk.catalogue, desk.rules, without=without),
+        lambda: desk.workers.quick.ask(what_for, find_repairs, recipe, desk.catalogue, desk.rules, without=without),
     )
 
 

@@ -26,7 +26,7 @@ from mirvel.core.recipe.recipe import Density, Recipe, SizeMode
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError, UnknownGoods
 from mirvel.core.working import Worked
-from mirvel.drawing.sheet import Drawing, draw_both
+from mirvel.drawing.sheet import Drawing
 from mirvel.drawing.symbols import define
 from mirvel.drawing.tube import draw_tube
 from mirvel.drawing.view import View
@@ -174,7 +174,7 @@ def _find_drawing(recipe: Recipe, worked: Worked | None, desk: Desk, looking: Lo
 
     def draw() -> Drawing:
         seen = worked.build if looking.day is None else get_on_day(worked.build, looking.day)
-        return draw_both(seen, looking.style, looking.view)
+        return desk.workers.draw(seen, looking.style, looking.view)
 
     return desk.keep(f"both {looking.key}", recipe, draw)
 

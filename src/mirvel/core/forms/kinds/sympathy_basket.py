@@ -6,7 +6,7 @@ from dataclasses import replace
 from mirvel.core.forms.form import Form, Proportions
 from mirvel.core.forms.kinds import one_sided
 from mirvel.core.forms.kinds.basket import get_most_above
-from mirvel.core.forms.surface import Frame, Mask, Numbers
+from mirvel.core.forms.surface import Frame, Mask, Numbers, Site
 from mirvel.core.forms.wishes import Wish, Wishing
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
@@ -20,6 +20,11 @@ def keep_before_handle(frame: Frame, points: Numbers) -> Mask:
     low = points[:, 2] < _LOW_SHARE * frame.above_rim_cm
     mask: Mask = low | (points[:, 1] < -_BEFORE_HANDLE_CM)
     return mask
+
+
+def get_crown(frame: Frame) -> Site:
+    """The highest place, before the handle."""
+    return one_sided.get_crown_at(frame, -min(_BEFORE_HANDLE_CM, 0.1 * frame.half_depth_cm))
 
 
 def get_wishes(wishing: Wishing) -> Iterator[Wish]:
@@ -48,7 +53,7 @@ FORM = Form(
     proportions=Proportions(0.6, 1.1, 0.8, depth=0.75),
     arranging=Arranging(focal=FocalPlace.CENTRED),
     keep=keep_before_handle,
-    crown=lambda frame: one_sided.get_crown_at(frame, -min(_BEFORE_HANDLE_CM, 0.1 * frame.half_depth_cm)),
+    crown=get_crown,
     outline_first=True,
     wishes=get_wishes,
     most_above=get_most_above,
