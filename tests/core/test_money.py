@@ -202,7 +202,9 @@ def test_where_hard_goods_leave_a_little_there_is_a_fill_and_where_nothing_none(
     assert little.flower_money == Decimal("0.20")
     assert little.fill == little.spent / Decimal("0.20")
     nothing = get_money(take(slipway.model_copy(update={"price_point": hard}), catalogue), rules)
-    assert (nothing.flower_money, nothing.fill, nothing.is_true) == (0, None, False)
+    assert nothing.flower_money == 0
+    assert nothing.fill is None
+    assert not nothing.is_true
 
 
 @given(recipe=strategies.recipes)

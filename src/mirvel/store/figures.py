@@ -129,6 +129,7 @@ class FigureStore:
     def show_samples(self, version: str, keys: Mapping[tuple[str, str], str]) -> None:
         """Say which figures show the forms, by form and way of looking; of other forms there is no sample."""
         with self._database.transaction() as session:
+            session.execute(text("LOCK TABLE samples IN SHARE ROW EXCLUSIVE MODE"))  # two apps may draw one shop
             session.execute(delete(SampleRow))
             session.add_all(SampleRow(form=form, look=look, version=version, key=k) for (form, look), k in keys.items())
 
