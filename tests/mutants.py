@@ -165,9 +165,11 @@ def _find_places(room: Path) -> list[_Place]:
 
 
 def _is_no_rule(node: NodeOrLeaf) -> bool:
-    """Whether it stands in a decorator such as that of what is remembered: no rule of the job."""
+    """Whether it is no rule of the job: told to Python, words of an error, or how long a text may be."""
+    if node.type == "operator" and node.parent.type in {"parameters", "param"}:
+        return True
     while node.parent:
-        if node.type == "decorator":
+        if node.type in {"decorator", "raise_stmt"} or (node.type == "argument" and "max_length" in node.get_code()):
             return True
         node = node.parent
     return False

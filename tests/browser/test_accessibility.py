@@ -47,12 +47,14 @@ def test_rooms_keep_to_wcag(page: Page, path: str) -> None:
         httpx.post(page.address + "/recipes", data={"name": "Empty 42", "price_point": "42", **vessel})
     page.set_viewport(1024, 768)
     page.open(path)
+    page.wait(lambda: page.count(".going-on") == 0, "what takes seconds")
     opening = "document.querySelectorAll('details:not(#arranged)').forEach((pane) => (pane.open = true))"
     page.driver.execute_script(opening)  # one pane lies over the others, and is not opened with them
     page.driver.execute_script(CHECKER.read_text("utf-8"))
     is_whole = page.count("body > main") == 1  # a part of a page, opened alone, has neither landmark nor heading
     script = (
-        "axe.run(document, {runOnly: arguments[0], iframes: false, rules: arguments[1]})"
+        "axe.run({include: [['html']], exclude: [['.drawing > g']]},"  # hundreds of heads, all under one named picture
+        "{runOnly: arguments[0], iframes: false, rules: arguments[1]})"
         ".then(r => arguments[2]"
         "(r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 160)).join(' | '))))"
     )

@@ -25,9 +25,9 @@ from mirvel.core.vessels.hollows import (
     get_inside,
     get_water_depth_cm,
 )
-from mirvel.core.working import work_out
 from mirvel.demo import get_recipes
 from tests import strategies
+from tests.builds import work_out
 
 
 def make_place(recipe: Recipe, catalogue: Catalogue, start: Vec, lean_deg: float, length: float, hour: float) -> Place:

@@ -5,7 +5,7 @@ import json
 import subprocess
 import sys
 from decimal import Decimal
-from itertools import pairwise
+from itertools import cycle, pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -107,8 +107,7 @@ def test_the_solver_finds_what_trying_everything_finds(problem: FitProblem) -> N
     assert solved.penalty == get_penalty(problem, solved.counts).total == best == solved.bound
 
 
-@pytest.mark.parametrize("recipe", RECIPES, ids=lambda each: each.family)
-@pytest.mark.parametrize("aim", [Aim.FULLEST, Aim.LASTING])
+@pytest.mark.parametrize(("recipe", "aim"), zip(RECIPES, cycle([Aim.FULLEST, Aim.LASTING])), ids=str)
 def test_an_independent_solver_agrees(recipe: Recipe, aim: Aim) -> None:
     problem = get_fit_problem(set_price(recipe, recipe.price_point * Decimal("1.25"), aim), CATALOGUE, RULES)
     assert solve(problem).penalty == solve_with_highs(problem)
@@ -299,7 +298,7 @@ def test_repairs_are_true_different_and_change_as_little_as_can_be(recipe: Recip
                 assert not get_money(take(one, catalogue), RULES).is_true
 
 
-@pytest.mark.parametrize("family", ["slipway", "lee-side", "three-buoys"])
+@pytest.mark.parametrize("family", ["slipway", "three-buoys"])
 def test_a_ladder_never_gives_less_for_more(family: str) -> None:
     recipe = next(each for each in RECIPES if each.family == family)
     rungs = [set_price(recipe, recipe.price_point * Decimal(times)) for times in ("1", "1.2", "1.5")]
@@ -351,13 +350,14 @@ def test_substitutes_keep_the_brief_the_role_and_the_money(recipe: Recipe, at: i
         assert off <= after / 2 + 1e-9 or is_full or each.pieces == 1 or each.money.room_left < each.material.cost
 
 
-def test_every_entry_of_every_demo_recipe_can_be_asked_for_a_substitute_of_its_own_kind() -> None:
-    for recipe in RECIPES:
-        for entry in recipe.entries:
-            own = CATALOGUE.get_material(entry.material, entry.colour, field="entry")
-            for each in find_substitutes(recipe, entry.id, CATALOGUE, RULES, most=1000):
-                is_artificial = {material.kind is StemKind.ARTIFICIAL for material in (own, each.material)}
-                assert len(is_artificial) == 1, (recipe.name, entry.material, each.material.slug)
+def test_every_material_of_the_demo_recipes_can_be_asked_for_a_substitute_of_its_own_kind() -> None:
+    asked = {entry.material: (recipe, entry) for recipe in RECIPES for entry in recipe.entries}
+    assert any(CATALOGUE.materials[name].kind is StemKind.ARTIFICIAL for name in asked if name in CATALOGUE.materials)
+    for recipe, entry in asked.values():  # each material where it stands last
+        own = CATALOGUE.get_material(entry.material, entry.colour, field="entry")
+        for each in find_substitutes(recipe, entry.id, CATALOGUE, RULES, most=1000):
+            is_artificial = {material.kind is StemKind.ARTIFICIAL for material in (own, each.material)}
+            assert len(is_artificial) == 1, (recipe.name, entry.material, each.material.slug)
 
 
 def test_sturdier_flowers_come_first_where_nobody_tops_up_the_water() -> None:

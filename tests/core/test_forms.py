@@ -19,17 +19,16 @@ from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Balance, Levels, SeenFrom
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
-from mirvel.core.making.build import get_build
 from mirvel.core.placing.places import Place, get_head_extent
 from mirvel.core.placing.placing import get_arranged
 from mirvel.core.recipe.entry import Pin
 from mirvel.core.recipe.recipe import Recipe
-from mirvel.core.recipe.taking import take
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import CLEAR_CM, Bed
-from mirvel.core.working import Worked, work_out
+from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
 from tests import strategies
+from tests.builds import work_out
 from tests.strategies import CATALOGUE
 
 EVERY_FORM = pytest.mark.parametrize("form", FORMS.values(), ids=lambda form: form.name)
@@ -94,8 +93,8 @@ def key(place: Place) -> tuple[str, int]:
 @EVERY_FORM
 def test_every_form_mirrored_is_its_mirror_image(form: Form) -> None:
     sample = get_sample_of(form)
-    plain = get_build(take(sample, CATALOGUE), RULES)
-    turned = get_build(take(sample.change(arranging={"mirrored": True}), CATALOGUE), RULES)
+    plain = work_out(sample, CATALOGUE, RULES).build
+    turned = work_out(sample.change(arranging={"mirrored": True}), CATALOGUE, RULES).build
     for one, other in zip(plain.places, turned.places, strict=True):
         assert other.tip == pytest.approx((-one.tip.x, one.tip.y, one.tip.z))
     assert [cut.cut_cm for cut in turned.cuts] == pytest.approx([cut.cut_cm for cut in plain.cuts])
@@ -116,7 +115,7 @@ def stands_on_foam(place: Place, bed: Bed | None) -> bool:
 def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: st.DataObject) -> None:
     """Nothing outside but what is marked as breaking the outline, and that by 10 % at most."""
     recipe = data.draw(strategies.get_recipes(form))
-    build = get_build(take(recipe, CATALOGUE), RULES)
+    build = work_out(recipe, CATALOGUE, RULES).build
     surface = build.sizing.surface
     assert len(build.places) == sum(entry.pieces for entry in recipe.entries)
     for place in build.places:
@@ -157,7 +156,7 @@ def test_no_stem_ends_in_air_out_of_water_or_through_foam_unless_a_check_stops_i
 @EVERY_FORM
 def test_a_pinned_piece_never_moves(form: Form) -> None:
     sample = get_sample_of(form)
-    place = next(place for place in get_build(take(sample, CATALOGUE), RULES).places if not place.zone)
+    place = next(place for place in work_out(sample, CATALOGUE, RULES).build.places if not place.zone)
     held = Vec(round(place.tip.x + 1.5, 2), round(place.tip.y - 0.5, 2), round(place.tip.z - 1.0, 2))
     entries = [
         entry.model_copy(update={"pins": (Pin(number=place.number, x=held.x, y=held.y, z=held.z),)})
@@ -167,7 +166,7 @@ def test_a_pinned_piece_never_moves(form: Form) -> None:
     ]
     pinned = sample.model_copy(update={"entries": tuple(entries)})
     for recipe in (pinned, nudge_pieces(pinned, sample.entries[-1].id, 2).recipe):
-        found = {key(each): each for each in get_build(take(recipe, CATALOGUE), RULES).places}[key(place)]
+        found = {key(each): each for each in work_out(recipe, CATALOGUE, RULES).build.places}[key(place)]
         assert found.tip == held
         assert found.pinned
 
@@ -178,11 +177,11 @@ OWN = {"mode": "own", "own_height_cm": 52.0, "own_width_cm": 30.0}
 @pytest.mark.parametrize("name", ["all-round dome", "one-sided", "asymmetric", "hand-tied"])
 def test_what_goes_in_earlier_keeps_clock_and_level_when_a_later_entry_grows(name: str) -> None:
     sample = get_sample_of(FORMS[name]).change(size=OWN)
-    before = {key(place): place for place in get_build(take(sample, CATALOGUE), RULES).places}
+    before = {key(place): place for place in work_out(sample, CATALOGUE, RULES).build.places}
     order = list(dict.fromkeys(entry for entry, _ in before))  # build order, delicate blooms last
     grown = nudge_pieces(sample, order[-2], 6).recipe
     earlier = set(order[:-2])
-    for place in get_build(take(grown, CATALOGUE), RULES).places:
+    for place in work_out(grown, CATALOGUE, RULES).build.places:
         if place.entry.id in earlier:
             assert place.tip == before[key(place)].tip
 
@@ -193,7 +192,7 @@ def test_symmetric_pieces_stand_in_mirrored_pairs(form: str) -> None:
     sample = get_sample_of(FORMS[form])
     if FORMS[form].only_listed or FORMS[form].zones or form in {"asymmetric", "vine wreath"}:
         return
-    build = get_build(take(sample.change(arranging={"balance": Balance.SYMMETRIC}), CATALOGUE), RULES)
+    build = work_out(sample.change(arranging={"balance": Balance.SYMMETRIC}), CATALOGUE, RULES).build
     frame = build.sizing.frame
     for entry in sample.entries:
         tips = [place.tip for place in build.places if place.entry.id == entry.id]

@@ -34,8 +34,9 @@ from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import LOWER_HOUR, UPPER_HOUR, Bed, get_bed, get_frame_outline
 from mirvel.core.vessels.bricks import BRICK_CM, get_brick_cuts, get_joints, get_runs
 from mirvel.core.vessels.hollows import get_foam
-from mirvel.core.working import Worked, work_out
+from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
+from tests.builds import work_out
 from tests.strategies import CATALOGUE
 
 RULES = HouseRules()

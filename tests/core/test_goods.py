@@ -23,9 +23,9 @@ from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.recipe import Brief, Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput
-from mirvel.core.working import work_out
 from mirvel.demo import get_catalogue, get_recipes
 from tests import strategies
+from tests.builds import work_out
 
 
 def rosy(life_min_days: int | None) -> Material:

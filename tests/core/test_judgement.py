@@ -18,8 +18,8 @@ from mirvel.core.recipe.entry import MAX_PIECES
 from mirvel.core.recipe.recipe import Brief, Recipe, Size, SizeMode
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput
-from mirvel.core.working import work_out
 from mirvel.demo import get_recipes
+from tests.builds import work_out
 
 
 def find_checks(recipe: Recipe, catalogue: Catalogue) -> dict[str, Severity]:

@@ -26,8 +26,9 @@ from mirvel.core.space.vectors import Vec
 from mirvel.core.values.problems import BadInput
 from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 from mirvel.core.vessels.grids import get_tape_grid
-from mirvel.core.working import Worked, work_out
+from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
+from tests.builds import work_out
 
 
 @pytest.fixture(scope="module")

@@ -19,7 +19,7 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec, get_clock_hour
-from mirvel.core.working import work_out
+from tests.builds import work_out
 
 
 def get_frame(above: float, half_width: float, half_depth: float = 0.0) -> Frame:

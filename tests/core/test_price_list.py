@@ -117,6 +117,38 @@ def test_columns_are_guessed_from_headings_below_a_title_and_how_numbers_look() 
         read_lines(table, guessed.model_copy(update={"price": "Was"}))
 
 
+@pytest.mark.parametrize(
+    ("rows", "heading_row", "headings"),
+    [
+        ((("Code", " Price "), ("R", "20", "more")), 1, ("Code", "Price", "column 3")),
+        ((("Price", "Price", ""), ("1",)), 1, ("Price", "Price (2)", "column 3")),
+        ((("R", "20"), ("S", "5")), 0, ("column 1", "column 2")),
+        ((("Code", "Price"),), 9, ("column 1", "column 2")),
+        ((), 1, ()),
+    ],
+)
+def test_every_column_has_a_heading_of_its_own(
+    rows: tuple[tuple[str, ...], ...], heading_row: int, headings: tuple[str, ...]
+) -> None:
+    assert Table(rows).get_headings(heading_row) == headings
+
+
+@pytest.mark.parametrize(
+    ("price", "numbers", "per", "comma"),
+    [
+        ("Price", ("20.00", "1.50"), PricePer.PACK, False),
+        ("Price per stem", ("0,80", "1,20"), PricePer.STEM, True),
+        ("Rate", ("1,234.50", "12.25"), PricePer.PACK, False),
+        ("Cost", ("4", "5"), PricePer.PACK, False),
+    ],
+)
+def test_what_prices_are_for_and_how_they_are_written_is_guessed(
+    price: str, numbers: tuple[str, ...], per: PricePer, comma: bool
+) -> None:
+    guessed = guess_mapping(Table((("Flower", price), *(("Rose", each) for each in numbers))), "£")
+    assert (guessed.price, guessed.price_per, guessed.decimal_comma, guessed.currency) == (price, per, comma, "£")
+
+
 def get_last(price: str, pack: str) -> PurchasePrice:
     amounts = (Decimal(price), Decimal(pack))
     return PurchasePrice(1, date(2026, 3, 2), *amounts, TERMS, Decimal("0.9263"), 1, counts=True, source="before")
@@ -150,6 +182,42 @@ def test_every_row_has_its_fate() -> None:
     assert rose.cost == Decimal("1.0189")  # by hand: 22 / 25 × 1.1 / 0.95 = 1.018947…
     assert [each.name for each in found.rows[3].suggestions] == ["Rose"]
     assert not found.blocking
+
+
+def test_what_changes_is_told_against_the_cost_in_force() -> None:
+    """By hand: 22 / 25 × 1.1 / 0.95 = 1.0189 over 0.9263 is a tenth more."""
+    rose, unknown, stock = look_over(("R", "Rose", "25", "22"), ("Q", "?", "1", "1"), ("S", "Stock", "10", "")).rows
+    assert rose.before == Decimal("0.9263")
+    assert rose.change is not None
+    assert abs(rose.change - Decimal("0.1")) < Decimal("0.0001")
+    assert (unknown.before, unknown.change) == (None, None)
+    assert (stock.before, stock.change) == (Decimal("0.60"), None)  # refused: it brings no cost
+    assert get_last("20", "25").paid_each == Decimal("0.88")  # by hand: 0.80 and a tenth of freight
+
+
+@pytest.mark.parametrize(
+    ("price", "state"), [("6.59", "look at this"), ("6.90", "new cost"), ("59", "new cost"), ("61", "look at this")]
+)
+def test_a_cost_three_times_or_a_third_of_the_one_in_force_waits_for_a_person(price: str, state: str) -> None:
+    """By hand, a third and three times 0.9263: 0.3088 and 2.7789; n / 25 × 1.1 / 0.95 of 6.59, 6.90, 59 and 61 come to
+    0.3052, 0.3196, 2.7326 and 2.8253."""
+    assert get_states(look_over(("R", "Rose", "25", price))) == [state]
+
+
+def test_goods_are_suggested_for_so_many_unknown_rows_and_no_more() -> None:
+    found = look_over(*((f"Q{number}", "Rosse", "25", "20") for number in range(305)))
+    assert [bool(row.suggestions) for row in found.rows] == [True] * 300 + [False] * 5
+
+
+def test_what_stands_in_no_shelf_of_flowers_carries_no_dump() -> None:
+    """By hand: 10 / 5 with a tenth of freight is 2.20, whatever is dumped of flowers."""
+    foam = GoodRef(GoodsKind.HARD_GOODS, "foam")
+    known = KnownGood(foam, "Foam", Decimal(1), Decimal(2), 1, None)
+    (row,) = review(read(("F", "Foam", "5", "10")), Matches({}, {foam: known}), TERMS, 1).rows
+    assert (row.state, row.cost) == (RowState.CHANGED, Decimal("2.2000"))
+    (beyond,) = review(read(("F", "Foam", "1", "99999")), Matches({}, {foam: known}), TERMS, 1).rows
+    assert beyond.state is RowState.REFUSED
+    assert "is the pack size right?" in beyond.why
 
 
 def test_the_same_again_changes_nothing_and_a_repeated_row_counts_once() -> None:

@@ -67,6 +67,8 @@ def test_advice_is_told_once_only_where_it_holds_for_all(catalogue: Catalogue) -
     shared = get_shared_advice([rose, tulip])
     assert set(shared) == set(rose.conditioning) & set(tulip.conditioning)
     assert get_shared_advice([rose, rose]) == rose.conditioning
+    bare = rose.model_copy(update={"conditioning": tulip.conditioning[:1]})
+    assert set(get_shared_advice([rose, rose, bare])) == set(rose.conditioning) & set(tulip.conditioning[:1])
     assert get_shared_advice([rose]) == get_shared_advice([]) == ()
     assert get_shared_advice([rose, rose.model_copy(update={"conditioning": ()})]) == ()
 

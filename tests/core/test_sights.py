@@ -10,20 +10,19 @@ from shapely import LineString, Point, box, unary_union
 
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.making.build import get_build
 from mirvel.core.making.sight import get_looks, get_sights
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
-from mirvel.core.recipe.taking import take
 from mirvel.core.space.outlines import Outline, get_oblong
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import Bed
 from mirvel.demo import get_recipes
+from tests.builds import work_out
 from tests.strategies import CATALOGUE
 
 RULES = HouseRules()
 PAD = next(recipe for recipe in get_recipes() if recipe.family == "haven")
-BUILD = get_build(take(PAD, CATALOGUE), RULES)
+BUILD = work_out(PAD, CATALOGUE, RULES).build
 BLOCK = Bed(Outline(get_oblong(30.0, 20.0)), 0.0, -6.0)
 ABOVE = {"above": Vec(0.0, 0.0, 1.0)}
 UP = Vec(0.0, 0.0, 1.0)
@@ -75,20 +74,20 @@ SYMPATHY = [recipe for recipe in get_recipes() if recipe.brief.occasion == "fune
 
 @pytest.mark.parametrize("recipe", SYMPATHY, ids=lambda recipe: recipe.name)
 def test_fewer_pieces_never_show_less_and_a_mirrored_piece_shows_as_much(recipe: Recipe) -> None:
-    build = get_build(take(recipe, CATALOGUE), RULES)
+    build = work_out(recipe, CATALOGUE, RULES).build
     looks = get_looks(hangs=build.sizing.form.hangs, seen_from=recipe.brief.seen_from)
     few = get_sights(build.places[::3], build.sizing.surface, build.bed, looks)
     for less, whole in zip(few, build.sights, strict=True):
         assert less.foam >= whole.foam
         assert less.gaps >= whole.gaps
-    turned = get_build(
-        take(recipe.change(arranging={**recipe.arranging.model_dump(), "mirrored": True}), CATALOGUE), RULES
-    )
+    turned = work_out(
+        recipe.change(arranging={**recipe.arranging.model_dump(), "mirrored": True}), CATALOGUE, RULES
+    ).build
     assert max(sight.foam for sight in turned.sights) == pytest.approx(max(s.foam for s in build.sights), abs=0.05)
 
 
 @pytest.mark.parametrize("recipe", SYMPATHY, ids=lambda recipe: recipe.name)
 def test_nothing_sinks_into_the_lid_or_hangs_below_a_saddles_legs(recipe: Recipe) -> None:
-    build = get_build(take(recipe, CATALOGUE), RULES)
+    build = work_out(recipe, CATALOGUE, RULES).build
     if not build.sizing.form.hangs:
         assert build.extent.bottom >= -build.container.rim_height_cm - 0.5

@@ -8,7 +8,7 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.size import SIGHT_LINE_CM, get_ruled_height_cm, get_sizing
 from mirvel.core.recipe.recipe import Recipe, Size, SizeMode
 from mirvel.core.values.problems import BadInput
-from mirvel.core.working import work_out
+from tests.builds import work_out
 
 
 @pytest.mark.parametrize(

@@ -18,13 +18,14 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.space.vectors import UPRIGHT
 from mirvel.demo import RULES, get_catalogue, get_recipes
+from tests.builds import work_out
 
 RECIPES = get_recipes()
 UPRIGHT_ONES = [recipe for recipe in RECIPES if recipe.family in {"slipway", "fender", "breakwater", "three-buoys"}]
 
 
 def build(recipe: Recipe) -> Build:
-    return get_build(take(recipe, get_catalogue()), RULES)
+    return work_out(recipe, get_catalogue(), RULES).build
 
 
 def test_an_empty_vase_balances_about_its_middle_and_a_stand_lifts_that(catalogue: Catalogue) -> None:

@@ -14,12 +14,13 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.vessels.bricks import get_joints
-from mirvel.core.working import Worked, work_out
+from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
 from mirvel.drawing.frames import get_intervals, get_stand
 from mirvel.drawing.holes import draw_holes
 from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.view import View
+from tests.builds import work_out
 from tests.strategies import CATALOGUE
 
 SVG = "{http://www.w3.org/2000/svg}"

@@ -14,7 +14,7 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.units import LengthUnit, format_length
-from mirvel.core.working import Worked, work_out
+from mirvel.core.working import Worked
 from mirvel.demo import get_catalogue, get_recipes
 from mirvel.drawing.heads import get_art
 from mirvel.drawing.palette import get_tones
@@ -22,6 +22,7 @@ from mirvel.drawing.sheet import Style, draw, draw_both, draw_standing
 from mirvel.drawing.tube import draw_tube
 from mirvel.drawing.view import View
 from tests import strategies
+from tests.builds import work_out
 
 SVG = "{http://www.w3.org/2000/svg}"
 

@@ -15,7 +15,6 @@ from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec
-from mirvel.core.working import work_out
 from mirvel.demo import get_catalogue
 from mirvel.drawing.heads.bud import is_furled
 from mirvel.drawing.outline import get_breadth, get_profile
@@ -23,6 +22,7 @@ from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.studies import draw_studies, draw_study
 from mirvel.drawing.symbols import Symbols, define
 from mirvel.drawing.view import View, get_eye
+from tests.builds import work_out
 
 points = st.builds(Vec, *[st.floats(-50, 50)] * 3)
 

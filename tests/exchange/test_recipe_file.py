@@ -13,11 +13,11 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import BadInput
-from mirvel.core.working import work_out
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.exchange.recipe_file import get_schema, read_recipe_file, write_recipe_file
 from mirvel.settings import PROJECT_ROOT
 from tests import strategies
+from tests.builds import work_out
 
 DAY = date(2026, 3, 2)
 

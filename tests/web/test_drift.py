@@ -10,11 +10,11 @@ import pytest
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.goods.catalogue import Catalogue, GoodsKind
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.making.build import Build, get_build
+from mirvel.core.making.build import Build
 from mirvel.core.recipe.recipe import Recipe
-from mirvel.core.recipe.taking import take
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
+from tests.builds import work_out
 from tests.serving import read_shelf
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
@@ -81,7 +81,7 @@ def test_a_change_of_prices_draws_nothing_anew(web: httpx.Client, shop: Shop, mo
 
     def count(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
         built.append(recipe)
-        return get_build(take(recipe, catalogue), rules)
+        return work_out(recipe, catalogue, rules).build
 
     monkeypatch.setattr("mirvel.web.working.get_build", count)
     make_dearer(shop)

@@ -1,7 +1,8 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
+from collections.abc import Callable
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, TypeVar
 
 from fastapi import APIRouter, Depends, Request, Response
 from jinja2 import Template
@@ -13,6 +14,7 @@ from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/card/{recipe_id}")
+Answer = TypeVar("Answer")
 
 
 class Paper(StrEnum):
@@ -81,9 +83,14 @@ def print_card(
 
     saved = shop.load_recipe(recipe_id)
     page = _fill(request, desk, saved, printing, STATIC.as_uri())
-    pdf = desk.keep(f"pdf {printing.paper} {printing.ink} {saved.state_id}", saved.recipe, lambda: make_pdf(page))
+    pdf = desk.keep(f"pdf {printing.paper} {printing.ink} {saved.state_id}", saved.recipe, lambda: _ask(desk, make_pdf, page))
     disposition = f'inline; filename="{get_file_name(saved.recipe.name)}.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
+
+
+def _ask(desk: Desk, ask: Callable[[str], Answer], page: str) -> Answer:
+    """What takes seconds of a page of a card, beside the app."""
+    return desk.workers.slow.ask("a card", ask, page)
 
 
 def _fill(request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, static: str) -> str:
@@ -115,6 +122,6 @@ def _find_density(template: Template, desk: Desk, saved: SavedRecipe, context: d
     for density in DENSITIES:
         view = _get_view(desk, saved, density, Ink.GREY)
         measured = {**context, "view": view, "density": density, "measuring": True, "static": STATIC.as_uri()}
-        if count_pages(template.render(measured)) == 1:
+        if _ask(desk, count_pages, template.render(measured)) == 1:
             return density
     return DENSITIES[-1]
