@@ -24,7 +24,7 @@ from mirvel.settings import Settings
 from mirvel.store import cluster as clusters
 from mirvel.store.migrating import migrate
 from mirvel.store.rows import Base
-from mirvel.store.shop import Shop
+from mirvel.store.shop import Shop, read_clock
 from mirvel.web.app import create_app
 from mirvel.web.drifting import Drifter
 from mirvel.web.feeding import Feeder
@@ -40,6 +40,7 @@ settings.load_profile("usual")
 
 EMPTIED = [each.name for each in Base.metadata.sorted_tables if each.name not in {"versions", "figures", "samples"}]
 NUMBERED = [each.name for each in Base.metadata.sorted_tables if "id" in each.c and each.c["id"].identity]
+NOW = read_clock().replace(hour=12)  # one day for a whole run, whenever it ends
 KEPT = pytest.StashKey[TextIOWrapper]()
 
 
@@ -104,7 +105,7 @@ def cluster() -> Iterator[clusters.Cluster]:
 def database(cluster: clusters.Cluster) -> Iterator[Shop]:
     clusters.make_database(cluster, "tests")
     migrate(cluster.get_url("tests"))
-    shop = Shop(cluster.get_url("tests"))
+    shop = Shop(cluster.get_url("tests"), get_now=lambda: NOW)
     yield shop
     shop.database.engine.dispose()
 

@@ -76,12 +76,12 @@ class _Kept:
 class GoodsStore:
     """What a shop buys and makes ahead."""
 
-    def __init__(self, database: Database) -> None:
-        self._database, self._kept = database, _Kept()
+    def __init__(self, database: Database, get_today: Callable[[], date]) -> None:
+        self._database, self._kept, self._get_today = database, _Kept(), get_today
 
     def load(self, today: date | None = None) -> Goods:
         """The catalogue with the costs in force today."""
-        day = today or date.today()
+        day = today or self._get_today()
         with self._kept.lock, self._database.transaction() as session:
             versions = session.get_one(VersionsRow, 1)
             if versions.costs_on < day:

@@ -1,8 +1,8 @@
 """The shop's goods, rules and recipes, kept and found again."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
 
@@ -74,12 +74,18 @@ class SavedRecipe:
     can_redo: bool
 
 
+def read_clock() -> datetime:
+    """The machine's own time, with its zone."""
+    return datetime.now().astimezone()
+
+
 class Shop:
     """One shop's database: recipes and rules here, everything else in the stores it holds."""
 
-    def __init__(self, url: str) -> None:
-        self.database = Database(url)
-        self.goods = GoodsStore(self.database)
+    def __init__(self, url: str, get_now: Callable[[], datetime] = read_clock) -> None:
+        """``get_now`` tells the time where the shop stands."""
+        self.get_now, self.database = get_now, Database(url)
+        self.goods = GoodsStore(self.database, self.get_today)
         self.prices = PriceStore(self.database)
         self.suppliers = SupplierStore(self.database)
         self.price_lists = PriceListStore(self.database, self.goods)
@@ -89,6 +95,10 @@ class Shop:
         self.figures = FigureStore(self.database)
         self.shelf = ShelfStore(self.database)
         self.using = UsingStore(self.database)
+
+    def get_today(self) -> date:
+        """The day where the shop stands."""
+        return self.get_now().date()
 
     def load_rules(self) -> HouseRules:
         """The house rules; the defaults where none are kept."""

@@ -92,7 +92,7 @@ class Feeder:
         while not self._ended.wait(wait_s):
             wait_s = LOOK_EVERY_S
             try:
-                if self.is_due(datetime.now().astimezone()):
+                if self.is_due(self._shop.get_now()):
                     self.pull()
             except MirvelError as error:
                 log.warning("price feed not asked", reason=str(error))
@@ -111,7 +111,7 @@ class Feeder:
         feed = parse_feed(content)
         choices = ListChoices(mapping=FEED_MAPPING.model_copy(update={"currency": feed.currency}))
         lists, name = self._shop.price_lists, f"{feed.day.isoformat()}{SUFFIX}"
-        today = datetime.now().date()
+        today = self._shop.get_today()
         if not timedelta() <= feed.day - today <= MOST_AHEAD:
             return Pulled(went_well=False, said=f"The feed has the prices of {feed.day:%d %b %Y}. {STAYS}")
         currency = self._shop.load_rules().currency

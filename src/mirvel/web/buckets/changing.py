@@ -1,6 +1,5 @@
 """Changes to goods: facts, costs, stock, colours, parts; new ones, copies, retired ones."""
 
-from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request, Response
@@ -107,7 +106,7 @@ def _answer(
     row = get_row(ref, desk.catalogue, sum(stock.values()), desk.rules.unit)
     return render(
         request, "buckets/_row.html", status, row=row, rules=desk.rules,
-        problems=problems, typed=typed if problems else {}, months=MONTHS, this_month=date.today().month,
+        problems=problems, typed=typed if problems else {}, months=MONTHS, this_month=shop.get_today().month,
     )  # fmt: skip
 
 
@@ -119,7 +118,7 @@ def _make(shop: Shop, desk: Desk, ref: GoodRef, change: str, typed: Typed) -> st
     elif change == "cost":
         cost = read_amount(typed.get("value", ""), "cost", most=LARGEST_COST)
         was = read_was(typed, lambda text: read_amount(text, "cost", most=LARGEST_COST))
-        shop.prices.set_by_hand(ref, cost, today=date.today(), was=was)
+        shop.prices.set_by_hand(ref, cost, today=shop.get_today(), was=was)
     elif change == "stock" and isinstance(good, Material):
         desk.catalogue.get_stem(ref.slug, typed.get("colour", ""), field="stock")
         stems = read_whole(typed.get("value", ""), "stems", most=MOST_STEMS)
@@ -128,7 +127,7 @@ def _make(shop: Shop, desk: Desk, ref: GoodRef, change: str, typed: Typed) -> st
     elif change == "supplier":
         chosen = typed.get("value", "").strip()
         supplier = read_whole(chosen, "supplier", most=MOST_NUMBER) if chosen else None
-        shop.suppliers.buy_from(ref, supplier, today=date.today())
+        shop.suppliers.buy_from(ref, supplier, today=shop.get_today())
     elif change == "copy":
         return _copy(shop, ref, good)
     else:

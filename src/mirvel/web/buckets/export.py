@@ -3,7 +3,6 @@
 import io
 import zipfile
 from collections.abc import Mapping, Sequence
-from datetime import date
 from uuid import uuid4
 
 from fastapi import APIRouter, Request, Response
@@ -45,7 +44,7 @@ def export_workbook(request: Request, shop: ShopHere, desk: DeskHere) -> Respons
     if last and not last.is_done:
         return RedirectResponse(_PROGRESS, status_code=303)
     task = tasks.ask(uuid4(), _PROGRESS, write)
-    return _send_workbook(task) if task.is_done else RedirectResponse(_PROGRESS, status_code=303)
+    return _send_workbook(task, shop) if task.is_done else RedirectResponse(_PROGRESS, status_code=303)
 
 
 @router.get("/export")
@@ -56,15 +55,19 @@ def show_progress(request: Request, desk: DeskHere) -> Response:
 
 
 @router.get("/export/made.xlsx")
-def fetch_workbook(request: Request) -> Response:
+def fetch_workbook(request: Request, shop: ShopHere) -> Response:
     """The last workbook made; begun anew where it is gone."""
     tasks: Tasks = request.app.state.tasks
     task = tasks.find_last(_PROGRESS)
-    return _send_workbook(task) if task and task.is_done else RedirectResponse("/buckets/export.xlsx", status_code=303)
+    return (
+        _send_workbook(task, shop)
+        if task and task.is_done
+        else RedirectResponse("/buckets/export.xlsx", status_code=303)
+    )
 
 
-def _send_workbook(task: Task) -> Response:
-    return _send(task.answer.result(), _XLSX, f"mirvel-{date.today()}.xlsx")
+def _send_workbook(task: Task, shop: Shop) -> Response:
+    return _send(task.answer.result(), _XLSX, f"mirvel-{shop.get_today()}.xlsx")
 
 
 @router.get("/export.zip")
@@ -74,7 +77,7 @@ def export_all_csv(shop: ShopHere, desk: DeskHere) -> Response:
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as files:
         for name, rows in _load_tables(shop, desk).items():
             files.writestr(f"{name}.csv", write_csv(rows))
-    return _send(packed.getvalue(), "application/zip", f"mirvel-{date.today()}.zip")
+    return _send(packed.getvalue(), "application/zip", f"mirvel-{shop.get_today()}.zip")
 
 
 @router.get("/export/{table}.csv")

@@ -1,7 +1,6 @@
 """The ledger: goods of a kind, narrowed by what is typed and ticked."""
 
 from dataclasses import replace
-from datetime import date
 from decimal import Decimal
 from typing import Annotated
 
@@ -39,7 +38,7 @@ def show_ledger(
     page: Annotated[int, Query(ge=1, le=10_000)] = 1,
 ) -> Response:
     """Goods found; a part of the page when htmx asks."""
-    today = date.today()
+    today = shop.get_today()
     cost_under, problems = _read_cost(under)
     search = Search(kind=kind, text=q.replace("\x00", ""), cost_under=cost_under, retired=retired, page=page)
     if kind in {GoodsKind.MATERIALS, GoodsKind.ASSEMBLIES}:

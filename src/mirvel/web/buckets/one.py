@@ -91,7 +91,7 @@ def show_good(
 ) -> Response:
     """One good; with ``on_day`` also what it cost then; the recipes that use it from a number on."""
     try:
-        day = read_day(on_day, "day", today=date.today()) if on_day else None
+        day = read_day(on_day, "day", today=shop.get_today()) if on_day else None
     except BadInput as error:
         return show_one(request, shop, desk, GoodRef(kind, slug), 422, problems=error.problems)
     return show_one(request, shop, desk, GoodRef(kind, slug), on_day=day, used_from=used)
@@ -129,15 +129,15 @@ def show_one(
         problems=problems,
         typed=typed or {},
         months=MONTHS,
-        this_month=date.today().month,
-        today=date.today(),
+        this_month=shop.get_today().month,
+        today=shop.get_today(),
         catalogue=desk.catalogue,
     )
 
 
 def get_one(shop: Shop, desk: Desk, ref: GoodRef, on_day: date | None = None, used_from: int = 0) -> OneView:
     """Everything the page shows. Raises NoSuchGood."""
-    good, today = find_good(desk, ref), date.today()
+    good, today = find_good(desk, ref), shop.get_today()
     stock = load_stock(shop, ref)
     history = shop.prices.load_history(ref)
     is_material = ref.kind is GoodsKind.MATERIALS

@@ -83,7 +83,9 @@ def print_card(
 
     saved = shop.load_recipe(recipe_id)
     page = _fill(request, desk, saved, printing, STATIC.as_uri())
-    pdf = desk.keep(f"pdf {printing.paper} {printing.ink} {saved.state_id}", saved.recipe, lambda: _ask(desk, make_pdf, page))
+    pdf = desk.keep(
+        f"pdf {printing.paper} {printing.ink} {saved.state_id}", saved.recipe, lambda: _ask(desk, make_pdf, page)
+    )
     disposition = f'inline; filename="{get_file_name(saved.recipe.name)}.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
 

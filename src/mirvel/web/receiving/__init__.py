@@ -53,14 +53,14 @@ class DeliveryView:
 def show_receiving(request: Request, shop: ShopHere, desk: DeskHere, day: str = "") -> Response:
     """The deliveries of a day; today's where none is named."""
     try:
-        on_day = _read_day(day)
+        on_day = _read_day(day, shop)
     except BadInput as error:
-        return _show(request, shop, desk, date.today(), 422, problems=error.problems)
+        return _show(request, shop, desk, shop.get_today(), 422, problems=error.problems)
     return _show(request, shop, desk, on_day)
 
 
-def _read_day(text: str) -> date:
-    return read_day(text, "day", today=date.today())
+def _read_day(text: str, shop: Shop) -> date:
+    return read_day(text, "day", today=shop.get_today())
 
 
 def _show(
@@ -78,7 +78,7 @@ def _show(
     deliveries = [_get_delivery(each, desk.catalogue) for each in shop.deliveries.load_day(on_day)]
     return render(
         request, template, status, deliveries=deliveries, on_day=on_day, suppliers=shop.suppliers.load_all(),
-        rules=desk.rules, problems=problems, typed=typed or {}, said=said, reasons=REASONS, today=date.today(),
+        rules=desk.rules, problems=problems, typed=typed or {}, said=said, reasons=REASONS, today=shop.get_today(),
         materials=sorted(desk.catalogue.materials.values(), key=lambda each: each.name),
         printer=bool(request.app.state.settings.label_printer_url),
     )  # fmt: skip
@@ -102,7 +102,7 @@ def _get_line(line: DeliveryLine, catalogue: Catalogue, shared: tuple[Advice, ..
 def begin_delivery(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
     """A supplier's delivery of a day begins."""
     supplier = read_whole(typed.get("supplier", ""), "supplier", most=999_999_999)
-    on_day = _read_day(typed.get("day", ""))
+    on_day = _read_day(typed.get("day", ""), shop)
     shop.deliveries.begin(supplier, on_day)
     return RedirectResponse(f"/receiving?day={on_day}", status_code=303)
 
@@ -112,7 +112,7 @@ def change_delivery(
     request: Request, number: Number, change: str, shop: ShopHere, desk: DeskHere, typed: TypedHere
 ) -> Response:
     """Add a line to a delivery, count one again, or take one out."""
-    on_day = _read_day(typed.get("day", ""))
+    on_day = _read_day(typed.get("day", ""), shop)
     try:
         _make(shop, desk, number, change, typed)
     except BadInput as error:
@@ -184,7 +184,7 @@ def get_labels_pdf(
     shop: ShopHere, desk: DeskHere, request: Request, day: str = "", line: int | None = None
 ) -> Response:
     """The labels as PDF, one a page. Raises BadInput where there are none."""
-    on_day = _read_day(day)
+    on_day = _read_day(day, shop)
     pdf = print_labels(request, _get_labels(shop, desk, on_day, line), desk.rules)
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": 'inline; filename="labels.pdf"'})
 
@@ -192,7 +192,7 @@ def get_labels_pdf(
 @router.post("/print")
 def print_on_labels(request: Request, shop: ShopHere, desk: DeskHere, typed: TypedHere) -> Response:
     """Send the day's labels to the label printer; says so where it cannot print."""
-    on_day = _read_day(typed.get("day", ""))
+    on_day = _read_day(typed.get("day", ""), shop)
     url = request.app.state.settings.label_printer_url
     try:
         labels = _get_labels(shop, desk, on_day, None)

@@ -1,7 +1,6 @@
 """**Repairs**: every recipe that went false at today’s costs and what mends it; one recipe in three ways, drawn."""
 
 from dataclasses import dataclass
-from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
@@ -113,7 +112,7 @@ def show_one(
 def _get_materials(recipe: Recipe, shop: Shop, desk: Desk) -> list[tuple[Material, str]]:
     """What a recipe takes, each once, and why it may not be had: out of season this month, or none of it in the cooler
     where anything is counted there."""
-    month, stock = date.today().month, {(slug, colour) for slug, colour, _ in shop.goods.load_all_stock()}
+    month, stock = shop.get_today().month, {(slug, colour) for slug, colour, _ in shop.goods.load_all_stock()}
     found: dict[str, tuple[Material, str]] = {}
     for entry in recipe.entries:
         material = desk.catalogue.materials.get(entry.material)

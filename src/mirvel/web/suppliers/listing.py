@@ -1,7 +1,7 @@
 """The suppliers, their terms, the feed, and a new list brought in."""
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 from decimal import Decimal
 from typing import Annotated
 
@@ -67,7 +67,7 @@ def _show(
     typed: Typed | None = None,
     at: int = 0,
 ) -> Response:
-    rejects = shop.deliveries.load_rejects(date.today() - timedelta(days=REJECTS_DAYS))
+    rejects = shop.deliveries.load_rejects(shop.get_today() - timedelta(days=REJECTS_DAYS))
     suppliers, kept = [], shop.suppliers.read_all()
     for saved in kept.rows:
         received, rejected = rejects.get(saved.id, (0, 0))
@@ -75,7 +75,7 @@ def _show(
         suppliers.append(SupplierView(saved, received, rejected, get_rejected_share(received, rejected), lists))
     return render(
         request, "suppliers/suppliers.html", status, suppliers=suppliers, rules=rules, problems=problems,
-        typed=typed or {}, at=at, today=date.today(), unreadable=kept.unreadable,
+        typed=typed or {}, at=at, today=shop.get_today(), unreadable=kept.unreadable,
         feed=get_feed_view(request, shop, [each.saved for each in suppliers]),
     )  # fmt: skip
 
@@ -112,7 +112,7 @@ def change_supplier(
     except Unreadable:
         before = None  # what is typed now takes its place
     try:
-        shop.suppliers.save(supplier_id, _read_supplier(typed, before), today=date.today())
+        shop.suppliers.save(supplier_id, _read_supplier(typed, before), today=shop.get_today())
     except BadInput as error:
         return _show(request, shop, desk.rules, 422, problems=error.problems, typed=typed, at=supplier_id)
     request.app.state.drifter.poke()
@@ -146,7 +146,7 @@ def bring_in_list(
     name = (file.filename or "price list").replace("\x00", "")[-120:]
     supplier = shop.suppliers.load(supplier_id).supplier
     try:
-        day = read_day(since, "valid from", today=date.today())
+        day = read_day(since, "valid from", today=shop.get_today())
         content = file.file.read(LARGEST_FILE + 1)
         table = get_table(content, name)
     except BadInput as error:

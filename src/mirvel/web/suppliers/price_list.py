@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Path, Request, Response
@@ -90,7 +89,7 @@ def _show(
     ]
     return render(
         request, template, status, view=_get_preview(shop, list_id), rules=desk.rules, problems=problems, said=said,
-        typed=typed or {}, goods=goods, today=date.today(),
+        typed=typed or {}, goods=goods, today=shop.get_today(),
     )  # fmt: skip
 
 
@@ -149,14 +148,16 @@ def _make(shop: Shop, desk: Desk, list_id: int, change: str, typed: Typed) -> st
     saved = shop.price_lists.load(list_id)
     choices = saved.choices
     if change == "take-in":
-        done = shop.price_lists.take_in(list_id, get_lines(saved), digest=typed.get("digest", ""), today=date.today())
+        done = shop.price_lists.take_in(
+            list_id, get_lines(saved), digest=typed.get("digest", ""), today=shop.get_today()
+        )
         return f"Taken in: {len(done.taken_in)} prices."
     if change == "columns":
         mapping = _read_mapping(choices.mapping, typed)
         shop.price_lists.save_choices(
             list_id,
             choices.change(mapping=mapping),
-            since=read_day(typed.get("since", ""), "valid from", today=date.today()),
+            since=read_day(typed.get("since", ""), "valid from", today=shop.get_today()),
         )
     elif change == "match":
         shop.price_lists.save_choices(list_id, _match(choices, desk, typed))

@@ -1,8 +1,6 @@
 """**Table**: the drafting table for one recipe. Every change is one round trip that recomputes entries, drawing,
 money and checks together."""
 
-from datetime import date
-
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
@@ -89,9 +87,8 @@ def show_substitutes(request: Request, recipe_id: RecipeId, shop: ShopHere, desk
     """What could stand in for an entry, each drawn beside the piece as it is."""
     saved = shop.load_recipe(recipe_id)
     try:
-        found = get_substitutes(
-            saved.recipe, desk, entry, {(slug, colour): stems for slug, colour, stems in shop.goods.load_all_stock()}
-        )
+        stock = {(slug, colour): stems for slug, colour, stems in shop.goods.load_all_stock()}
+        found = get_substitutes(saved.recipe, desk, entry, stock, shop.get_today().month)
     except BadInput as error:
         return _show(request, desk, saved, {}, 422, problems=error.problems, typed={})
     drawn = [draw_beside(desk.work_out(each.recipe)) for each in found]
@@ -159,6 +156,6 @@ def suggest_materials(request: Request, recipe_id: RecipeId, shop: ShopHere, des
 def export_recipe(recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
     """The open recipe file, with a snapshot of today's goods and rules."""
     saved = shop.load_recipe(recipe_id)
-    text = write_recipe_file(saved.recipe, desk.catalogue, desk.rules, taken_on=date.today())
+    text = write_recipe_file(saved.recipe, desk.catalogue, desk.rules, taken_on=shop.get_today())
     disposition = f'attachment; filename="{get_file_name(saved.recipe.name)}{SUFFIX}"'
     return Response(text, media_type="application/json", headers={"Content-Disposition": disposition})

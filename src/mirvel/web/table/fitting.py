@@ -4,7 +4,6 @@ import json
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
@@ -142,11 +141,11 @@ def apply_repair(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
 
 
 def get_substitutes(
-    recipe: Recipe, desk: Desk, entry: str, stock: Mapping[tuple[str, str], int]
+    recipe: Recipe, desk: Desk, entry: str, stock: Mapping[tuple[str, str], int], month: int
 ) -> tuple[Substitute, ...]:
     """What could stand in for an entry this month, with what is in the cooler where anything is counted there."""
     return find_substitutes(
-        recipe, entry, desk.catalogue, desk.rules, month=date.today().month, stock=stock or None, most=MOST_DRAWN
+        recipe, entry, desk.catalogue, desk.rules, month=month, stock=stock or None, most=MOST_DRAWN
     )
 
 
