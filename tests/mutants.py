@@ -180,10 +180,10 @@ def _make(places: Sequence[_Place], seed: int) -> Iterator[Mutant]:
     chance = random.Random(seed)
     for place in places:
         operator, count = chance.choice(place.ways)
-        source = mutate_code(place.file.read_text(), operator, count)
+        mistaken = mutate_code(place.file.read_text(), operator, count)
         module = ".".join(place.file.relative_to(CORE.parents[1]).with_suffix("").parts)
-        if source:
-            yield Mutant(module.removesuffix(".__init__"), place.file, place.line, source)
+        if mistaken:
+            yield Mutant(module.removesuffix(".__init__"), place.file, place.line, mistaken)
 
 
 def _try_all(

@@ -141,11 +141,12 @@ def test_every_source_that_is_cited_is_listed_and_every_one_listed_is_cited() ->
 def test_examples_in_docstrings_are_true(room: str) -> None:
     tried = 0
     for file in sorted((SOURCE / room).rglob("*.py")):
-        if ">>> " in file.read_text("utf-8"):
-            name = ".".join(file.relative_to(SOURCE.parent).with_suffix("").parts)
-            found = doctest.testmod(import_module(name.removesuffix(".__init__")))
-            assert not found.failed, name
-            tried += found.attempted
+        if ">>> " not in file.read_text("utf-8"):
+            continue
+        name = ".".join(file.relative_to(SOURCE.parent).with_suffix("").parts)
+        found = doctest.testmod(import_module(name.removesuffix(".__init__")))
+        assert not found.failed, name
+        tried += found.attempted
     assert tried or room == "web"
 
 

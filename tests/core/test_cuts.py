@@ -59,18 +59,18 @@ def test_a_vase_stem_meets_the_far_wall_or_floor(
         if abs(stem[0] * along[1] - stem[1] * along[0]) > 1e-12:
             distance, _ = np.linalg.solve(np.column_stack([stem, -np.array(along)]), np.array(at) - [mouth, 0.0])
             runs.append(distance)
-    expected = min(run for run in runs if run > 1e-9)
-    if math.tan(lean) * depth <= mouth - foot:  # it leans less than its own wall, along which it then stands
-        expected = math.hypot(depth, mouth - foot)
+    along_its_wall = (
+        math.tan(lean) * depth <= mouth - foot
+    )  # it leans less than its own wall, along which it then stands
+    expected = math.hypot(depth, mouth - foot) if along_its_wall else min(run for run in runs if run > 1e-9)
     recipe = slipway.model_copy(update={"mechanics": Mechanics.NATURAL})
     place = make_place(recipe, catalogue, start, lean_deg, 12.0, hour)
     (cut,) = get_cuts((place,), recipe, container, 0.5)
     assert cut.visible_cm == pytest.approx(12.0)
     assert cut.inside_cm == pytest.approx(expected, abs=1e-6)
     # The closed form of the same: z = min(D, 2Rm/(tan θ + (Rm − Rb)/D)), inside = z / cos θ.
-    if math.tan(lean) * depth > mouth - foot:
-        down = min(depth, 2 * mouth / (math.tan(lean) + (mouth - foot) / depth))
-        assert cut.inside_cm == pytest.approx(down / math.cos(lean), abs=1e-6)
+    down = min(depth, 2 * mouth / (math.tan(lean) + (mouth - foot) / depth))
+    assert cut.inside_cm == pytest.approx(expected if along_its_wall else down / math.cos(lean), abs=1e-6)
 
 
 @given(
@@ -122,14 +122,19 @@ def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
 def test_every_cut_is_its_visible_and_inside_part_rounded_up(recipe: Recipe, rules: HouseRules) -> None:
     worked = work_out(recipe, strategies.CATALOGUE, rules)
     step = get_step_cm(rules.unit)
-    water = -worked.build.container.depth_cm + get_water_depth_cm(worked.build.container)
     for cut in worked.build.cuts:
         assert -1e-6 <= cut.cut_cm - cut.raw_cm < step
         assert cut.cut_cm / step == pytest.approx(round(cut.cut_cm / step), abs=1e-6)
         assert cut.visible_cm == pytest.approx(cut.place.measured_to.minus(cut.place.start).length, abs=1e-6)
-        if recipe.mechanics is not Mechanics.FOAM:
-            drinks_to = max(water - END_UNDER_WATER_CM, -worked.build.container.depth_cm)
-            assert cut.end.z <= drinks_to + 1e-6
+
+
+@settings(max_examples=25)
+@given(recipe=strategies.recipes.filter(lambda each: each.mechanics is not Mechanics.FOAM))
+def test_every_stem_that_stands_in_water_ends_well_below_it(recipe: Recipe) -> None:
+    build = work_out(recipe, strategies.CATALOGUE, HouseRules()).build
+    floor = -build.container.depth_cm
+    drinks_to = max(floor + get_water_depth_cm(build.container) - END_UNDER_WATER_CM, floor)
+    assert all(cut.end.z <= drinks_to + 1e-6 for cut in build.cuts)
 
 
 @pytest.mark.parametrize("depth", [2.0, 3.0, 4.2, 4.6, 9.0])
@@ -141,9 +146,8 @@ def test_foam_cuts_stay_inside_the_foam_rounding_included(catalogue: Catalogue, 
     cut = get_foam_cut(place, foam, 0.5)
     assert cut.cut_cm - cut.visible_cm <= max(0.0, depth - FOAM_CLEARANCE_CM) + 1e-9
     assert 0 <= cut.cut_cm - cut.raw_cm < 0.5
-    if depth > 5:
-        assert cut.inside_cm == pytest.approx(3.8)
-        assert cut.cut_cm == 14.0
+    usual = cut.inside_cm == pytest.approx(3.8) and cut.cut_cm == 14.0
+    assert usual is (depth == 9.0)
 
 
 @given(

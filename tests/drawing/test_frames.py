@@ -1,5 +1,6 @@
 """Frames as they are drawn: on their stand, lying, cut through, and the plan of their holes and bricks."""
 
+import math
 import re
 import xml.etree.ElementTree as ET
 
@@ -7,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import HeadForm, Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.places import EDGE_OF_BLADE, get_blade_share
@@ -42,12 +44,18 @@ def read_points(data: str) -> list[tuple[float, float]]:
     return list(zip(numbers[::2], numbers[1::2], strict=True))
 
 
-@pytest.mark.parametrize("recipe", SYMPATHY.values(), ids=lambda recipe: recipe.name)
+def test_only_what_hangs_has_a_stand() -> None:
+    for recipe in SYMPATHY.values():
+        build = make(recipe.name).build
+        assert bool(get_stand(build)) is bool(build.stand_cm) is build.sizing.form.hangs
+
+
+HANGING = [recipe for recipe in SYMPATHY.values() if FORMS[recipe.form].hangs]
+
+
+@pytest.mark.parametrize("recipe", HANGING, ids=lambda recipe: recipe.name)
 def test_a_stand_reaches_from_the_ground_to_its_own_height(recipe: Recipe) -> None:
     worked = make(recipe.name)
-    if not worked.build.stand_cm:
-        assert get_stand(worked.build) == ()
-        return
     top, *feet, behind = get_stand(worked.build)
     assert {round(foot.y, 6) for foot in (*feet, behind)} == {round(-worked.build.table_cm, 6)}
     assert top.y + worked.build.table_cm == pytest.approx(worked.build.stand_cm)
@@ -122,7 +130,11 @@ def test_a_leaf_shows_between_its_edge_and_all_of_its_width(axis: Vec, towards: 
     share = get_blade_share(fern, axis.unit, towards.unit)
     assert EDGE_OF_BLADE - 1e-9 <= share <= 1 + 1e-9
     assert get_blade_share(fern, Vec(0.0, 0.0, 1.0), towards.unit) == 1.0
-    level = Vec(axis.x, axis.y, 0.0)
-    if level.length > 0.1:  # a level branch is seen in full from above, from its edge level with it
-        assert get_blade_share(fern, level.unit, Vec(0.0, 0.0, 1.0)) == pytest.approx(1.0)
-        assert get_blade_share(fern, level.unit, Vec(-level.y, level.x, 0.0).unit) == pytest.approx(EDGE_OF_BLADE)
+
+
+@given(turn=st.floats(0, 2 * math.pi))
+def test_a_level_branch_is_seen_in_full_from_above_and_from_its_edge_level_with_it(turn: float) -> None:
+    fern = next(good for good in CATALOGUE.materials.values() if good.form is HeadForm.FROND)
+    level = Vec(math.cos(turn), math.sin(turn), 0.0)
+    assert get_blade_share(fern, level, Vec(0.0, 0.0, 1.0)) == pytest.approx(1.0)
+    assert get_blade_share(fern, level, Vec(-level.y, level.x, 0.0)) == pytest.approx(EDGE_OF_BLADE)

@@ -8,13 +8,11 @@ import httpx
 import pytest
 
 from mirvel.core.buying.review import GoodRef
-from mirvel.core.goods.catalogue import Catalogue, GoodsKind
-from mirvel.core.house.rules import HouseRules
-from mirvel.core.making.build import Build
+from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
-from tests.builds import work_out
+from mirvel.web.workers import Workers
 from tests.serving import read_shelf
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
@@ -79,11 +77,7 @@ def test_a_change_of_prices_draws_nothing_anew(web: httpx.Client, shop: Shop, mo
     web.get("/")
     built: list[Recipe] = []
 
-    def count(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Build:
-        built.append(recipe)
-        return work_out(recipe, catalogue, rules).build
-
-    monkeypatch.setattr("mirvel.web.working.get_build", count)
+    monkeypatch.setattr(Workers, "build", lambda workers, taken, rules: built.append(taken.recipe))
     make_dearer(shop)
     assert "false at today’s costs" in web.get("/").text
     assert built == []
