@@ -38,7 +38,16 @@ CORE = ROOT / "src" / "mirvel" / "core"
 ROOMS = {
     "pricing": ("test_money", "test_costs", "test_goods", "test_standing"),
     "buying": ("test_costs", "test_receiving", "test_price_list", "test_money"),
-    "making": ("test_size", "test_cuts", "test_standing", "test_goods", "test_sights", "test_frames", "test_moving"),
+    "making": (
+        "test_size",
+        "test_making",
+        "test_cuts",
+        "test_standing",
+        "test_goods",
+        "test_sights",
+        "test_frames",
+        "test_moving",
+    ),
     "vessels": ("test_cuts", "test_standing", "test_places", "test_frames", "test_forms", "test_moving"),
     "placing": (
         "test_size",

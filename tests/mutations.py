@@ -9,6 +9,7 @@ from parso.python.tree import Name, Number, String
 from parso.tree import NodeOrLeaf
 
 Position = tuple[tuple[int, int], tuple[int, int]]
+_A_HAIR = 1e-4  # what is smaller lets rounding pass, and is no rule
 _SMALL = 3  # a whole number up to this is a count: one more or fewer, rather than half or twice
 _OPPOSITES = {"min": "max", "max": "min", "any": "all", "all": "any", "floor": "ceil", "ceil": "floor"}
 
@@ -44,6 +45,8 @@ def _scale(node: NodeOrLeaf) -> list[str]:
         return [str(int(number) + 1), *([str(int(number) - 1)] if number else [])]
     if node.value.replace("_", "").isdigit():
         return [str(int(number) // 2), str(int(number) * 2)]
+    if 0 < number < _A_HAIR:
+        return []
     return [f"{number / 2:g}", f"{number * 2:g}"] if number else ["1.0"]
 
 

@@ -2,11 +2,13 @@
 
 import json
 import re
+from decimal import Decimal
 
 import httpx
 import pytest
 
 from mirvel.store.shop import Shop
+from mirvel.web.workers import Busy, Workers
 
 HTMX = {"HX-Request": "true"}
 
@@ -110,6 +112,25 @@ def test_bad_input_names_field_and_mend_keeps_what_was_typed_and_changes_nothing
     is_typed = fields.get("field") in {"pieces", "price_point"}
     assert not is_typed or f'value="{fields["value"]}"' in answer.text
     assert shop.load_recipe(table) == before
+
+
+def test_where_too_many_wait_a_change_is_kept_or_refused_and_never_told_wrong(
+    web: httpx.Client, shop: Shop, table: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def refuse(*asked: object) -> None:
+        raise Busy
+
+    with monkeypatch.context() as busy:
+        busy.setattr(Workers, "draw", refuse)
+        answer = change(web, shop, table, kind="field", field="minutes", value="13.5")
+    assert answer.status_code == 200
+    assert "It is not drawn yet. Mirvel is working out pieces for many others" in answer.text
+    assert shop.load_recipe(table).recipe.minutes == Decimal("13.5")
+    assert "It is not drawn yet" not in web.get(f"/table/{table}").text
+    monkeypatch.setattr(Workers, "build", refuse)
+    answer = change(web, shop, table, kind="field", field="minutes", value="14.5")
+    assert answer.status_code == 503
+    assert shop.load_recipe(table).recipe.minutes == Decimal("13.5")
 
 
 def test_a_stale_change_is_refused_and_shows_the_newest_state(web: httpx.Client, shop: Shop, table: int) -> None:

@@ -29,7 +29,7 @@ Answer = TypeVar("Answer")
 _MOST_LOST = 1  # times a question is asked again after its process died of itself
 # More than these do not wait for a piece, and none longer than that: a page that says so beats one that never comes.
 _MOST_WAITING, _PATIENCE_S = 30, 20.0
-BEHIND = 10  # how much others come first, as the system counts it, where nobody waits for a page
+BEHIND = 3  # how much others come first, as the system counts it, where most that is made is not waited for
 
 
 class Stopped(BadInput):
@@ -41,8 +41,8 @@ class Busy(MirvelError):
 
     def __init__(self) -> None:
         super().__init__(
-            "Mirvel is working out pieces for many others just now, so this one was not begun and nothing was saved. "
-            "Try again in a few seconds."
+            "Mirvel is working out pieces for many others just now, and this one was not begun. Try again in a few "
+            "seconds."
         )
 
 
@@ -166,7 +166,7 @@ class Workers:
 
     builders: Worker = field(default_factory=_make_builders)
     quick: Worker = field(default_factory=Worker)
-    slow: Worker = field(default_factory=lambda: Worker(behind=BEHIND))
+    slow: Worker = field(default_factory=Worker)
 
     def warm_up(self) -> None:
         """Have ready what the first pages will ask for; returns at once."""

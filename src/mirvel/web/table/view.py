@@ -79,7 +79,8 @@ class PieceView:
 
 @dataclass(frozen=True)
 class TableView:
-    """The whole Table; ``worked`` is None, with the reason, where the recipe cannot be worked out as it stands."""
+    """The whole Table; ``worked`` is None, with the reason, where the recipe cannot be worked out as it stands, and
+    ``drawing`` empty where it cannot be drawn just now."""
 
     id: int
     state_id: int
@@ -133,12 +134,14 @@ class TableView:
 def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: frozenset[str] = frozenset()) -> TableView:
     """The Table of a saved recipe as goods and rules stand now, looked at in some way, on a page that has some of the
     symbols its drawing refers to."""
-    worked, trouble = None, ""
+    worked: Worked | None = None
+    drawing: Drawing | None = None
+    trouble = ""
     try:
         worked = desk.work_out(saved.recipe)
-    except MirvelError as error:
+        drawing = _draw(saved.recipe, worked, desk, looking)
+    except MirvelError as error:  # all else is shown: a change that led here is saved
         trouble = str(error)
-    drawing = _find_drawing(saved.recipe, worked, desk, looking)
     rows = [_get_row(number, entry, desk.catalogue, worked) for number, entry in enumerate(saved.recipe.entries, 1)]
     return TableView(
         id=saved.id,
@@ -168,10 +171,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: frozen
     )
 
 
-def _find_drawing(recipe: Recipe, worked: Worked | None, desk: Desk, looking: Looking) -> Drawing | None:
-    if worked is None:
-        return None
-
+def _draw(recipe: Recipe, worked: Worked, desk: Desk, looking: Looking) -> Drawing:
     def draw() -> Drawing:
         seen = worked.build if looking.day is None else get_on_day(worked.build, looking.day)
         return desk.workers.draw(seen, looking.style, looking.view)
