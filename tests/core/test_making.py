@@ -80,7 +80,9 @@ def test_a_gap_is_where_it_is_and_on_the_other_side_of_a_mirrored_piece() -> Non
 def test_a_piece_that_lies_is_seen_from_four_sides_square_to_one_another_and_from_above() -> None:
     looks = get_looks(hangs=False, seen_from=SeenFrom.ALL_ROUND)
     front, right, back, left, above = (looks[name] for name in ("front", "right", "back", "left", "above"))
-    assert (front.x, front.y < 0, right.x > 0, right.y) == (0, True, True, pytest.approx(0))
+    assert front.x == pytest.approx(0)
+    assert right.y == pytest.approx(0)
+    assert front.y < 0 < right.x
     for one, other in ((front, back), (right, left)):
         assert one.x == pytest.approx(-other.x)
         assert one.y == pytest.approx(-other.y)
@@ -168,7 +170,8 @@ def test_water_by_hand() -> None:
     dry = replace(head, material=head.material.model_copy(update={"kind": StemKind.ARTIFICIAL}))
     assert get_uptake_ml(dry) == 0
     water = get_water((cut(head), cut(leaf)), 1000.0, 0.0)
-    assert (water.held_ml, water.a_day_ml) == (pytest.approx(760), pytest.approx(8.854, abs=0.001))
+    assert water.held_ml == pytest.approx(760)
+    assert water.a_day_ml == pytest.approx(8.854, abs=0.001)
     assert water.days == pytest.approx(760 / 8.854, abs=0.01)
 
 
