@@ -19,6 +19,7 @@ from importlib.abc import MetaPathFinder
 from importlib.machinery import ModuleSpec, SourceFileLoader
 from importlib.util import spec_from_file_location
 from multiprocessing import get_context
+from multiprocessing.connection import wait as wait_for
 from multiprocessing.context import ForkProcess
 from pathlib import Path
 from types import CodeType
@@ -39,10 +40,10 @@ _BUILT = ("test_cuts", "test_standing", "test_sights", "test_forms", "test_frame
 ROOMS = {
     "pricing": ("test_money", "test_costs", "test_goods", "test_standing"),
     "buying": ("test_costs", "test_receiving", "test_price_list", "test_money"),
-    "making": ("test_size", "test_making", "test_goods", *_BUILT),
+    "making": ("test_size", "test_making", "test_goods", "test_cuts", "test_standing", "test_sights", "test_frames"),
     "vessels": ("test_places", *_BUILT),
     "placing": ("test_size", "test_places", *_BUILT),
-    "fit": ("test_sets", "test_fit"),
+    "fit": ("test_penalty", "test_sets", "test_fit"),
     "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames"),
 }
 _BINARY = (("Add", "Sub"), ("Sub", "Add"), ("Mul", "Div"), ("Div", "Mul"), ("FloorDiv", "Div"), ("Pow", "Mul"))
@@ -104,7 +105,8 @@ def _try_room(room: str, sample: int, seed: int) -> str | None:
     tests = [f"tests/core/{name}.py" for name in ROOMS[room]]
     begun = time.monotonic()
     plain = _Run(None, tests)
-    plain.wait(None)
+    plain.process.join()
+    plain.end()
     if plain.process.exitcode != _UNNOTICED:
         print(f"{room}: its tests fail with no mistake in it:\n{plain.said}", file=sys.stderr)
         return None
@@ -116,7 +118,7 @@ def _try_room(room: str, sample: int, seed: int) -> str | None:
     for mutant, noticed in _try_all(_make(places, seed), tests, sample, 3 * alone_s + 20):
         found["noticed" if noticed else "unnoticed"] += 1
         if not noticed:
-            print(f"  survived: {mutant}", flush=True)
+            print(f"  {found.total()}, not noticed: {mutant}", flush=True)
     tried = found.total()
     print(f"  {found['noticed']} of {tried} noticed, {time.monotonic() - begun:.0f} s", flush=True)
     share = found["noticed"] / max(1, tried)
@@ -190,11 +192,13 @@ def _try_all(
             running.append((mutant, _Run(mutant, tests)))
         if not running:
             return
-        mutant, run = running.pop(0)
-        run.wait(patience_s)
-        if run.process.exitcode in {_NOTICED, _UNNOTICED} or run.late:
-            told += 1
-            yield mutant, run.late or run.process.exitcode == _NOTICED
+        wait_for([run.process.sentinel for _, run in running], timeout=1.0)
+        for mutant, run in [each for each in running if each[1].is_over(patience_s)]:
+            running.remove((mutant, run))
+            run.end()
+            if told < sample and (run.late or run.process.exitcode in {_NOTICED, _UNNOTICED}):
+                told += 1
+                yield mutant, run.late or run.process.exitcode == _NOTICED
     for _, run in running:
         run.end()
 
@@ -210,11 +214,10 @@ class _Run:
         self.process: ForkProcess = get_context("fork").Process(target=_run_tests, args=(mutant, tests, self._log))
         self.process.start()
 
-    def wait(self, patience_s: float | None) -> None:
-        """Until it has ended, or has had its time: then it hangs, which is noticed too."""
-        self.process.join(patience_s and max(0.0, self._begun + patience_s - time.monotonic()))
-        self.late = self.process.is_alive()
-        self.end()
+    def is_over(self, patience_s: float) -> bool:
+        """Whether it has ended, or has had its time: then it hangs, which is noticed too."""
+        self.late = self.process.is_alive() and time.monotonic() > self._begun + patience_s
+        return self.late or not self.process.is_alive()
 
     def end(self) -> None:
         """End it, whatever it is at."""

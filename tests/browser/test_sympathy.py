@@ -48,7 +48,7 @@ def test_a_cross_is_changed_by_keys(page: Page, shop: Shop) -> None:
 
 
 def test_the_card_of_a_ring_tells_its_positions(page: Page, shop: Shop) -> None:
-    ring = get_id(shop, "Still Harbour")
+    ring = get_id(shop, "Harbour Light, ring")
     page.open(f"/table/{ring}")
     page.press("k")
     page.wait(lambda: page.driver.title.endswith("Card"), "the card")

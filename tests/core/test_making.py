@@ -8,7 +8,7 @@ from decimal import Decimal
 from fractions import Fraction
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mirvel.core.goods.catalogue import Catalogue
@@ -22,12 +22,13 @@ from mirvel.core.making.cover import get_cover
 from mirvel.core.making.cuts import Cut, get_cuts, get_vase_cut
 from mirvel.core.making.ribbon import fit_ribbon, measure_cm
 from mirvel.core.making.sight import Sight, get_looks
-from mirvel.core.making.standing import get_hang_cm, get_standing
+from mirvel.core.making.standing import get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import find_timeline
 from mirvel.core.making.water import get_uptake_ml, get_water
 from mirvel.core.placing.places import Extent, Place
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import Service
+from mirvel.core.recipe.taking import take
 from mirvel.core.space.vectors import UPRIGHT, Vec
 from mirvel.core.vessels.hollows import Hollow
 from mirvel.demo import get_catalogue, get_recipes
@@ -37,6 +38,10 @@ BUILD = work_out(next(each for each in get_recipes() if each.family == "haven"),
 DISC = next(place for place in BUILD.places if place.material.form is HeadForm.DAISY)
 LEAF = next(place for place in BUILD.places if place.material.is_leaf)
 SURFACE = BUILD.sizing.surface
+SLIPWAY = work_out(
+    next(each for each in get_recipes() if each.family == "slipway"), get_catalogue(), HouseRules()
+).build
+SPIKE = next(each for each in SLIPWAY.places if each.material.is_axial and not each.material.is_leaf)
 
 
 def put(x: float, y: float, z: float = 0.0, wide: float = 4.0, of: Place = DISC) -> Place:
@@ -50,6 +55,7 @@ def cut(place: Place, inside_cm: float = 3.0, long_cm: float = 10.0, end: Vec | 
     return Cut(place, long_cm - inside_cm, inside_cm, long_cm, down)
 
 
+@settings(max_examples=15)
 @given(bare=st.sets(st.integers(0, len(SURFACE.lattice.sites) - 1), min_size=1, max_size=30))
 def test_what_is_closed_is_the_share_of_the_surface_under_something(bare: set[int]) -> None:
     points = [SURFACE.fit(site).point for site in SURFACE.lattice.sites]
@@ -58,7 +64,19 @@ def test_what_is_closed_is_the_share_of_the_surface_under_something(bare: set[in
     assert cover.closed == cover.by_blooms == pytest.approx(1 - len(bare) / len(points))
     assert each - 1e-5 <= cover.hole_cm2 <= len(bare) * each + 1e-5
     whole = get_cover((), SURFACE)
-    assert (whole.closed, whole.hole_cm2) == (0, pytest.approx(SURFACE.area_cm2))
+    assert whole.closed == 0
+    assert whole.hole_cm2 == pytest.approx(SURFACE.area_cm2)
+
+
+@pytest.mark.parametrize("share", [0.0, 0.33, 0.66, 1.0])
+def test_a_spike_covers_from_its_tip_to_its_base(share: float) -> None:
+    """By hand: a hair-thin one, so far along which a site lies, covers that site and no other."""
+    points = [SURFACE.fit(site).point for site in SURFACE.lattice.sites]
+    thin, axis = replace(SPIKE.head, width_cm=0.05, length_cm=10.0), Vec(1.0, 0.0, 0.0)
+    tip = points[7].plus(axis, share * 10.0)
+    spike = replace(SPIKE, head=thin, tip=tip, start=tip.plus(axis, -40.0), entry=DISC.entry)
+    assert spike.shown_length_cm == 10
+    assert get_cover((spike,), SURFACE).by_blooms == pytest.approx(1 / len(points))
 
 
 def test_a_gap_is_where_it_is_and_on_the_other_side_of_a_mirrored_piece() -> None:
@@ -127,6 +145,15 @@ def test_what_hangs_hangs_by_its_top_or_its_cage_and_clear_of_the_ground(catalog
     assert get_hang_cm(0, frame, reach) == 40
 
 
+def test_a_stand_is_the_tallest_of_those_charged_and_none_where_none_is(catalogue: Catalogue, slipway: Recipe) -> None:
+    stands = [good for good in catalogue.hard_goods.values() if good.stand_cm]
+    charged = [{"hard_good": good.slug, "quantity": 1} for good in stands]
+    assert get_stand_cm(take(slipway, catalogue)) == 0
+    assert get_stand_cm(take(slipway.change(hard_goods=charged), catalogue)) == max(
+        each.stand_cm or 0 for each in stands
+    )
+
+
 def test_weights_and_balance_of_a_frame_by_hand(catalogue: Catalogue) -> None:
     """Foam and frame about the middle of the foam. A stem 6 mm thick and 10 cm long weighs π·0.3²·10 = 2.83 g about
     its own middle, a head 0.35 g for each cm² at its tip."""
@@ -160,6 +187,17 @@ def test_a_frame_is_tied_in_three_places_and_a_tall_one_at_its_foot_too(catalogu
     assert len(get_standing(tall, (), 0.0, 150.0, UPRIGHT, 5.0).ties) == 4
     assert len(get_standing(catalogue.containers["cross-foam-60"], (), 0.0, 150.0, UPRIGHT, 5.0).ties) == 3
     assert get_standing(tall, (), 0.0, 0.0, UPRIGHT, 5.0).ties == ()
+
+
+@pytest.mark.parametrize(("ties", "warned"), [(0, True), (2, True), (3, False)])
+def test_a_frame_that_is_tied_less_than_three_times_is_told(catalogue: Catalogue, ties: int, warned: bool) -> None:
+    """At least three: common practice, no published source."""
+    bell = next(each for each in get_recipes() if each.family == "evening-bell")
+    own = [use.model_dump() for use in bell.hard_goods if not catalogue.hard_goods[use.hard_good].is_tie]
+    tie = next(slug for slug, good in catalogue.hard_goods.items() if good.is_tie)
+    recipe = bell.change(hard_goods=[*own, *([{"hard_good": tie, "quantity": ties}] if ties else [])])
+    checks = {check.id for check in work_out(recipe, catalogue, HouseRules()).checks}
+    assert ("ties" in checks) is warned
 
 
 def test_water_by_hand() -> None:

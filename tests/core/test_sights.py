@@ -29,6 +29,8 @@ ABOVE = {"above": Vec(0.0, 0.0, 1.0)}
 UP = Vec(0.0, 0.0, 1.0)
 DISC = next(place for place in BUILD.places if place.material.form is HeadForm.DAISY)
 LEAF = next(place for place in BUILD.places if place.material.form is HeadForm.FROND)
+VASE = work_out(next(each for each in get_recipes() if each.family == "slipway"), CATALOGUE, RULES).build
+SPIKE = next(place for place in VASE.places if place.material.form is HeadForm.SPIKE)
 
 
 def put(place: Place, x: float, y: float, wide: float, z: float = 5.0) -> Place:
@@ -59,7 +61,20 @@ def test_a_leaf_hides_a_strip_along_it_and_what_lies_lower_than_the_foam_hides_n
     top = box(-15, -10, 15, 10)
     assert see_foam((across,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
     assert see_foam((put(DISC, 0.0, 0.0, 14.0, z=-20.0),)) == 1.0
+    near, far = (see_foam((put(DISC, 0.0, 0.0, 14.0, z=high),)) for high in (0.4, 30.0))
+    assert near == far < 1.0
     assert see_foam(()) == 1.0
+
+
+def test_a_spike_hides_all_of_its_width_along_it_and_less_the_more_it_points_at_the_eye() -> None:
+    """Against shapely: a strip its own width; stood on end, a circle of it."""
+    fat = replace(SPIKE, head=replace(SPIKE.head, width_cm=10.0))
+    wide, top = 5.0, box(-15, -10, 15, 10)
+    across = replace(fat, tip=Vec(9.0, 0.0, 4.0), start=Vec(-40.0, 0.0, 4.0))
+    strip = LineString([(9.0 - across.shown_length_cm, 0.0), (9.0, 0.0)]).buffer(wide)
+    assert see_foam((across,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
+    upright = replace(fat, tip=Vec(0.0, 0.0, 40.0), start=Vec(0.0, 0.0, 0.0))
+    assert see_foam((upright,)) == pytest.approx(1 - math.pi * wide**2 / top.area, abs=0.06)
 
 
 def test_one_disc_hides_a_round_pad_by_the_square_of_its_width() -> None:

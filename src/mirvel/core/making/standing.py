@@ -97,7 +97,8 @@ def get_standing(
 
 
 def get_ties(container: Container, stand_cm: float) -> tuple[str, ...]:
-    """Where a frame is tied to its stand, in at least three places; none without a stand."""
+    """Where a frame is tied to its stand, in at least three places (common practice, no published source); none without
+    a stand."""
     if not stand_cm:
         return ()
     wide, high = container.halves_cm
