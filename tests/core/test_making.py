@@ -287,8 +287,8 @@ def test_a_stem_beside_a_waist_is_drawn_in_by_it(slipway: Recipe, catalogue: Cat
 
 
 def test_a_stem_too_flat_to_drink_is_bent_and_ends_at_the_far_wall_where_it_does() -> None:
-    """By hand, a tube 10 cm wide, 9.5 across from the stem: bent to 45° it is 9.5 cm under at the far wall; where it must
-    go 12 cm under, it ends at the wall there."""
+    """By hand, a tube 10 cm wide, 9.5 across from the stem: bent to 45° it is 9.5 cm under at the far wall; where it
+    must go 12 cm under, it ends at the wall there."""
     tube = Hollow(5.0, 5.0, 0.0, -20.0, square=False)
     flat = replace(put(-4.5, 0), tip=Vec(-34.0, 0.0, 3.0))
     assert get_vase_cut(flat, tube, 8.0, 0.5).end.minus(Vec(5.0, 0.0, -9.5)).length < 1e-6

@@ -1,0 +1,113 @@
+"""What still fits against every single piece and pair that could be bought, and what a fit says of what holds it."""
+
+from decimal import Decimal
+from itertools import combinations_with_replacement
+
+import pytest
+
+from mirvel.core.changing.changes import nudge_pieces
+from mirvel.core.fit.extras import Extra, find_extras
+from mirvel.core.fit.fitting import fit
+from mirvel.core.fit.substitutes import find_substitutes
+from mirvel.core.goods.facts import Role
+from mirvel.core.pricing.pricing import Money, get_money
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
+from mirvel.demo import RULES, get_catalogue, get_recipes
+
+CATALOGUE = get_catalogue()
+SLIPWAY = next(each for each in get_recipes() if each.family == "slipway")
+KEPT = ("rose-standard", "carnation-standard", "limonium")
+
+
+def make(price: str, roses: int = 3) -> Recipe:
+    """A rose, a carnation and a spray alone, at a price."""
+    entries = [
+        {**entry.model_dump(), "pieces": roses if entry.material == KEPT[0] else entry.pieces}
+        for entry in SLIPWAY.entries
+        if entry.material in KEPT
+    ]
+    return SLIPWAY.change(entries=entries, price_point=price)
+
+
+def reckon(recipe: Recipe) -> Money:
+    return get_money(take(recipe, CATALOGUE), RULES)
+
+
+def apply(recipe: Recipe, changes: dict[str, int]) -> Recipe:
+    for entry, by in changes.items():
+        recipe = nudge_pieces(recipe, entry, by).recipe
+    return recipe
+
+
+def get_changes(extra: Extra) -> dict[str, int]:
+    return {change.entry: change.by for change in extra.changes}
+
+
+@pytest.mark.parametrize("price", ["24", "25", "26", "27", "28"])
+def test_what_still_fits_is_every_piece_and_pair_that_the_room_pays(price: str) -> None:
+    recipe = make(price)
+    before, names = reckon(recipe), [entry.id for entry in recipe.entries]
+    wanted = [{name: 1} for name in names]
+    for one, other in combinations_with_replacement(names, 2):
+        wanted.append({one: 2} if one == other else {one: 1, other: 1})
+    paid = [each for each in wanted if reckon(apply(recipe, each)).spent - before.spent <= before.room_left]
+    found = find_extras(recipe, CATALOGUE, RULES)
+    added = [get_changes(each) for each in found if all(change.by > 0 for change in each.changes)]
+    assert len(found) < 12, "all are shown"
+    assert sorted(map(str, added)) == sorted(map(str, paid))
+
+
+@pytest.mark.parametrize(("price", "roses"), [("26", 3), ("27", 4), ("30", 4), ("40", 3)])
+def test_what_is_said_of_what_still_fits_is_so(price: str, roses: int) -> None:
+    recipe = make(price, roses)
+    before, role = reckon(recipe), {entry.id: entry.role for entry in recipe.entries}
+    found = find_extras(recipe, CATALOGUE, RULES)
+    assert found
+    for extra in found:
+        changes = get_changes(extra)
+        after = reckon(apply(recipe, changes))
+        assert abs(after.room_left - extra.left) < Decimal("0.001")
+        focals = roses + sum(by for entry, by in changes.items() if role[entry] is Role.FOCAL)
+        assert ("makes the focals odd" in extra.why) is (roses % 2 == 0 and focals % 2 == 1)
+        assert ("from a stem already bought" in extra.why) is (
+            after.spent <= before.spent and min(changes.values()) > 0
+        )
+        assert "closes bare surface" in extra.why
+
+
+def test_a_piece_too_dear_is_offered_for_what_gives_way_to_it_and_never_for_itself() -> None:
+    recipe = SLIPWAY.change(price_point="42")
+    exchanges = [each for each in find_extras(recipe, CATALOGUE, RULES) if min(get_changes(each).values()) < 0]
+    before = reckon(recipe)
+    for each in exchanges:
+        changes = get_changes(each)
+        gained = [entry for entry, by in changes.items() if by > 0]
+        given = [entry for entry, by in changes.items() if by < 0]
+        assert len(gained) == len(given) == 1
+        assert gained != given
+        assert reckon(apply(recipe, {gained[0]: 1})).spent - before.spent > before.room_left
+        assert reckon(apply(recipe, changes)).room_left >= 0
+    assert exchanges
+
+
+def test_a_fit_names_what_is_kept_and_what_is_at_its_most() -> None:
+    recipe = make("60")
+    limits = ({"locked": True}, {"most": 9}, {"most": 6})
+    entries = [{**entry.model_dump(), **limit} for entry, limit in zip(recipe.entries, limits, strict=True)]
+    said = " ".join(fit(recipe.change(entries=entries), CATALOGUE, RULES).reasons)
+    kept, first, second = (f"{CATALOGUE.get_name(each.material)}, {each.colour}" for each in recipe.entries)
+    assert f"{kept} is kept as it is." in said
+    assert f"{first} is at its most, 9." in said
+    assert f"{second} is at its most, 6." in said
+
+
+def test_a_difference_of_colour_is_told_where_it_can_be_seen(slipway: Recipe) -> None:
+    """Two is about the least difference an eye sees side by side: common practice, no published source."""
+    rose = next(entry for entry in slipway.entries if entry.role is Role.FOCAL)
+    found = find_substitutes(slipway, rose.id, CATALOGUE, RULES, most=1000)
+    for each in found:
+        said = " ".join(each.reasons)
+        assert ("no difference to see" in said) is (each.colour_difference < 2)
+        assert (f"colour {each.colour_difference:.0f} off" in said) is (each.colour_difference >= 2)
+    assert found
