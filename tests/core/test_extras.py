@@ -93,7 +93,7 @@ def test_a_piece_too_dear_is_offered_for_what_gives_way_to_it_and_never_for_itse
 
 def test_a_fit_names_what_is_kept_and_what_is_at_its_most() -> None:
     recipe = make("60")
-    limits = ({"locked": True}, {"most": 9}, {"most": 6})
+    limits: tuple[dict[str, int], ...] = ({"locked": 1}, {"most": 9}, {"most": 6})
     entries = [{**entry.model_dump(), **limit} for entry, limit in zip(recipe.entries, limits, strict=True)]
     said = " ".join(fit(recipe.change(entries=entries), CATALOGUE, RULES).reasons)
     kept, first, second = (f"{CATALOGUE.get_name(each.material)}, {each.colour}" for each in recipe.entries)

@@ -199,6 +199,10 @@ def test_everything_goes_out_as_a_workbook_and_as_csv(
     assert 'href="/buckets/export/made.xlsx"' in read_when_done(web, "/buckets/export").text
     book = load_workbook(io.BytesIO(web.get("/buckets/export/made.xlsx").content))
     assert book.sheetnames == load_workbook(io.BytesIO(at_once)).sheetnames
+    with monkeypatch.context() as broken:
+        broken.setattr("mirvel.web.buckets.export.write_xlsx", lambda *_: 1 / 0)
+        web.get("/buckets/export.xlsx")
+        assert "could not be written. Something went wrong in it." in read_when_done(web, "/buckets/export").text
     with zipfile.ZipFile(io.BytesIO(web.get("/buckets/export.zip").content)) as packed:
         tables = {name: list(csv.reader(io.StringIO(packed.read(name).decode()))) for name in packed.namelist()}
     assert {f"{name}.csv" for name in book.sheetnames} == set(tables)

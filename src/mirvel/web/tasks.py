@@ -9,6 +9,8 @@ from typing import Any
 
 from cachetools import LRUCache
 
+from mirvel.core.values.problems import MirvelError
+
 _MOST_KEPT = 40
 _AT_ONCE = 4
 _SHORT_S = 0.8  # what is answered in this time needs no page of its own
@@ -30,6 +32,12 @@ class Task:
     @property
     def is_done(self) -> bool:
         return self.answer.done()
+
+    @property
+    def trouble(self) -> str:
+        """Why there is no answer, in words, where it failed."""
+        error = self.answer.exception() if self.is_done else None
+        return "" if error is None else str(error) if isinstance(error, MirvelError) else "Something went wrong in it."
 
 
 class Tasks:
@@ -60,6 +68,13 @@ class Tasks:
         """The last task that is reached below an address, done or not."""
         with self._lock:
             return next((each for each in reversed([*self._tasks.values()]) if each.address.startswith(address)), None)
+
+    def drop(self, address: str) -> None:
+        """Forget what is done at an address."""
+        with self._lock:
+            for key, each in [*self._tasks.items()]:
+                if each.address == address and each.is_done:
+                    del self._tasks[key]
 
     def count_before(self, task: Task) -> int:
         """How many asked for before it are not done."""

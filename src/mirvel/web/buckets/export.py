@@ -43,6 +43,7 @@ def export_workbook(request: Request, shop: ShopHere, desk: DeskHere) -> Respons
     last = tasks.find_last(_PROGRESS)
     if last and not last.is_done:
         return RedirectResponse(_PROGRESS, status_code=303)
+    tasks.drop(_PROGRESS)  # one workbook is kept, the last
     task = tasks.ask(uuid4(), _PROGRESS, write)
     return _send_workbook(task, shop) if task.is_done else RedirectResponse(_PROGRESS, status_code=303)
 
