@@ -133,6 +133,20 @@ def test_every_column_has_a_heading_of_its_own(
     assert Table(rows).get_headings(heading_row) == headings
 
 
+def test_a_list_needs_a_name_or_a_code_and_amounts_are_kept_to_four_places() -> None:
+    table = Table((("Code", "Article", "Price"), ("R50", "Rose", "1.23456")))
+    by_code, by_name = ListMapping(price="Price", code="Code"), ListMapping(price="Price", name="Article")
+    assert [read_lines(table, each)[0].name for each in (by_code, by_name)] == ["R50", "Rose"]
+    with pytest.raises(ValueError, match="column"):
+        read_lines(table, ListMapping(price="Price"))
+    assert read_lines(table, by_name)[0].find_pack(Decimal(1)) == (Decimal("1.2346"), Decimal("1.0000"))
+
+
+def test_a_title_alone_is_no_row_of_headings() -> None:
+    assert guess_mapping(Table((("Price list",), ("Item", "Price"), ("Rose", "2"))), "£").heading_row == 2
+    assert guess_mapping(Table((("Our flowers", "of Monday"), ("Item", "Price"), ("Rose", "2"))), "£").heading_row == 2
+
+
 @pytest.mark.parametrize(
     ("price", "numbers", "per", "comma"),
     [
