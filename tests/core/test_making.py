@@ -112,6 +112,8 @@ def test_a_piece_that_lies_is_seen_from_four_sides_square_to_one_another_and_fro
     assert hung["front"] == Vec(0, 0, 1)
     assert [math.degrees(math.acos(hung[side].z)) for side in ("left", "right")] == pytest.approx([25, 25])
     assert hung["left"].x == -hung["right"].x < 0
+    assert [look.y for look in hung.values()] == [0, 0, 0]
+    assert all(look.length == pytest.approx(1) for look in hung.values())
 
 
 def test_a_sight_of_a_mirrored_piece_has_its_sides_and_spots_exchanged() -> None:

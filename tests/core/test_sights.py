@@ -61,6 +61,8 @@ def test_a_leaf_hides_a_strip_along_it_and_what_lies_lower_than_the_foam_hides_n
     top = box(-15, -10, 15, 10)
     assert see_foam((across,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
     assert see_foam((put(DISC, 0.0, 0.0, 14.0, z=-20.0),)) == 1.0
+    ball = next(place for place in VASE.places if place.material.is_ball)
+    assert see_foam((put(ball, 0.0, 0.0, 14.0, z=7.5),)) == see_foam((put(ball, 0.0, 0.0, 14.0, z=30.0),)) < 1.0
     near, far = (see_foam((put(DISC, 0.0, 0.0, 14.0, z=high),)) for high in (0.4, 30.0))
     assert near == far < 1.0
     assert see_foam(()) == 1.0
