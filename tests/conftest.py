@@ -12,7 +12,7 @@ from itertools import count
 import httpx
 import pytest
 from hypothesis import HealthCheck, settings
-from sqlalchemy import text
+from sqlalchemy import TextClause, text
 from sqlalchemy.exc import OperationalError
 
 from mirvel.core.goods.catalogue import Catalogue
@@ -112,12 +112,15 @@ def database(cluster: clusters.Cluster) -> Iterator[Shop]:
     shop.database.engine.dispose()
 
 
-def _empty(database: Shop) -> None:
-    """Nothing in the shop; its counters go on, and what was drawn is kept."""
+def _empty(database: Shop, *fill: TextClause) -> None:
+    """Nothing in the shop but what statements fill it with, at once, so that nothing at work beside comes between; its
+    counters go on, and what was drawn is kept."""
     for attempt in range(5):
         try:
             with database.database.engine.begin() as connection:
                 connection.execute(text(f"TRUNCATE {', '.join(EMPTIED)} RESTART IDENTITY CASCADE"))
+                for statement in fill:
+                    connection.execute(statement)
             break
         except OperationalError:  # the app's drifter held one of the tables while waiting for another
             if attempt == 4:
@@ -153,16 +156,16 @@ def demo_copy(database: Shop) -> int:
 @pytest.fixture
 def shop(demo_copy: int, database: Shop) -> Shop:
     """The demo shop as it is loaded, its costs counted further on than any other test’s."""
-    _empty(database)
-    with database.database.engine.begin() as connection:
-        connection.execute(text("SET LOCAL session_replication_role = replica"))  # rows that name one another
-        for name in EMPTIED:
-            connection.execute(text(f"INSERT INTO public.{name} SELECT * FROM demo.{name}"))
-        for name in NUMBERED:
-            last = f"(SELECT max(id) FROM public.{name})"
-            connection.execute(text(f"SELECT setval(pg_get_serial_sequence('{name}', 'id'), {last})"))
-        connection.execute(text("UPDATE versions SET facts = :facts, costs = costs + 1"), {"facts": demo_copy})
-    database.goods.forget()
+    _empty(
+        database,
+        text("SET LOCAL session_replication_role = replica"),  # rows name one another
+        *(text(f"INSERT INTO public.{name} SELECT * FROM demo.{name}") for name in EMPTIED),
+        *(
+            text(f"SELECT setval(pg_get_serial_sequence('{name}', 'id'), (SELECT max(id) FROM public.{name}))")
+            for name in NUMBERED
+        ),
+        text(f"UPDATE versions SET facts = {demo_copy}, costs = costs + 1"),
+    )
     return database
 
 
