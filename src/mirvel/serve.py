@@ -167,7 +167,7 @@ def _is_our_app(process: int) -> bool:
         words = Path(f"/proc/{process}/cmdline").read_bytes().split(b"\0")
     except OSError:
         return False
-    return b"mirvel.serve" in words
+    return b"mirvel" in words and b"demo" in words
 
 
 def _wait_for_end(process: int) -> None:
@@ -190,7 +190,3 @@ def main() -> int:
     except MirvelError as error:
         print(error, file=sys.stderr)
     return 1
-
-
-if __name__ == "__main__":
-    sys.exit(main())

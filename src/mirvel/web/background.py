@@ -8,7 +8,7 @@ import structlog
 from mirvel.core.values.problems import MirvelError
 
 log = structlog.get_logger()
-_FIRST_AFTER_S = 1.0  # whoever waits for the app to begin has their page first
+_FIRST_AFTER_S = 4.0  # whoever waits for the app to begin has their page first
 
 
 class Background:

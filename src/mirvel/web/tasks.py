@@ -77,9 +77,10 @@ class Tasks:
                     del self._tasks[key]
 
     def count_before(self, task: Task) -> int:
-        """How many asked for before it are not done."""
+        """How many of its kind, by their address, were asked for before it and are not done."""
+        kind = task.address.split("/")[1]
         with self._lock:
-            waiting = [each for each in self._tasks.values() if not each.is_done]
+            waiting = [each for each in self._tasks.values() if not each.is_done and each.address.split("/")[1] == kind]
         return waiting.index(task) if task in waiting else 0
 
     def stop(self) -> None:

@@ -29,6 +29,7 @@ Answer = TypeVar("Answer")
 _MOST_LOST = 1  # times a question is asked again after its process died of itself
 # More than these do not wait for a piece, and none longer than that: a page that says so beats one that never comes.
 _MOST_WAITING, _PATIENCE_S = 30, 20.0
+_MOST_BUILDERS = 8  # each holds about 120 MB, and no shop has as many people pressing at the same moment
 BEHIND = 3  # how much others come first, as the system counts it, where most that is made is not waited for
 
 
@@ -64,10 +65,9 @@ class Worker:
         self._stops: Counter[str] = Counter()
         self._replaced = 0  # processes ended to stop something
 
-    def warm_up(self, load: Callable[[], object]) -> None:
-        """Have something loaded in each before anyone asks; returns at once."""
-        for _ in range(self._processes):
-            self._get_pool().submit(load)
+    def warm_up(self, load: Callable[[], object]) -> Future[object]:
+        """Have something loaded in each before anyone asks; returns at once, with what is done when the last has it."""
+        return [self._get_pool().submit(load) for _ in range(self._processes)][-1]
 
     def ask(self, what_for: str, ask: Callable[Asked, Answer], *words: Asked.args, **named: Asked.kwargs) -> Answer:
         """What ``ask`` answers there, or the error it raises. Raises Stopped where ``what_for`` was stopped, Busy where
@@ -156,7 +156,8 @@ def _end(process: Future[int]) -> None:
 
 
 def _make_builders() -> Worker:
-    return Worker(os.cpu_count() or 1, most=_MOST_WAITING, patience_s=_PATIENCE_S)
+    cores = min(_MOST_BUILDERS, len(os.sched_getaffinity(0)))
+    return Worker(cores, most=_MOST_WAITING, patience_s=_PATIENCE_S)
 
 
 @dataclass(frozen=True)
@@ -169,9 +170,14 @@ class Workers:
     slow: Worker = field(default_factory=Worker)
 
     def warm_up(self) -> None:
-        """Have ready what the first pages will ask for; returns at once."""
-        self.builders.warm_up(os.getpid)
-        self.quick.warm_up(load_solver)
+        """Have ready what the first pages will ask for; returns at once. The solver is loaded once there are builders,
+        so that the first piece does not wait for it."""
+
+        def load_the_solver(built: Future[object]) -> None:
+            if not built.cancelled():
+                self.quick.warm_up(load_solver)
+
+        self.builders.warm_up(os.getpid).add_done_callback(load_the_solver)
 
     def build(self, taken: Taken, rules: HouseRules) -> Build:
         """A recipe built. Raises BadInput, Busy."""
