@@ -4,10 +4,12 @@ from decimal import Decimal
 from itertools import combinations_with_replacement
 
 import pytest
+from coloraide import Color
 
 from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.fit.extras import Extra, find_extras
-from mirvel.core.fit.fitting import fit
+from mirvel.core.fit.fitting import apply_counts, fit
+from mirvel.core.fit.lines import get_fit_problem
 from mirvel.core.fit.substitutes import find_substitutes
 from mirvel.core.goods.facts import Role
 from mirvel.core.pricing.pricing import Money, get_money
@@ -89,6 +91,65 @@ def test_a_piece_too_dear_is_offered_for_what_gives_way_to_it_and_never_for_itse
         assert reckon(apply(recipe, {gained[0]: 1})).spent - before.spent > before.room_left
         assert reckon(apply(recipe, changes)).room_left >= 0
     assert exchanges
+
+
+def get_single_entries(recipe: Recipe) -> list[str]:
+    """The entries of which one more still fits, in the order offered."""
+    changes = [get_changes(each) for each in find_extras(recipe, CATALOGUE, RULES)]
+    return [next(iter(each)) for each in changes if list(each.values()) == [1]]
+
+
+def test_what_its_role_lacks_comes_first_and_else_what_closes_most() -> None:
+    recipe = make("90", roses=4)
+    names = {entry.role: entry.id for entry in recipe.entries}
+    for role, name in names.items():
+        wished = {"shares": {each: int(each is role) for each in names}, "odd_focal": False}
+        assert get_single_entries(recipe.change(fit=wished))[0] == name
+        wished = {"shares": {each: (1 - int(each is role)) / 2 for each in names}, "odd_focal": False}
+        assert get_single_entries(recipe.change(fit=wished))[-1] == name
+    closes = {line.id: line.footprint for line in get_fit_problem(recipe, CATALOGUE, RULES).lines}
+    alike = get_single_entries(recipe.change(fit={"odd_focal": False}))
+    assert sorted(alike, key=lambda name: -closes[name]) == alike
+
+
+def test_a_material_the_recipe_has_not_is_offered_in_the_colour_nearest_to_its_own() -> None:
+    """Against coloraide; an entry without pieces has no colour to match."""
+    recipe = make("60")
+    entries = [{**entry.model_dump(), "pieces": entry.pieces * (at < 2)} for at, entry in enumerate(recipe.entries)]
+    recipe = recipe.change(entries=entries)
+    own = [CATALOGUE.materials[each.material].colours[each.colour] for each in recipe.entries if each.pieces]
+    offered = [
+        change
+        for extra in find_extras(recipe, CATALOGUE, RULES, whole_catalogue=True)
+        for change in extra.changes
+        if not change.entry
+    ]
+
+    def get_distance(colour: str) -> float:
+        return min(Color(colour).delta_e(other, method="76") for other in own)
+
+    for change in offered:
+        colours = CATALOGUE.materials[change.material].colours
+        assert get_distance(colours[change.colour]) == pytest.approx(min(map(get_distance, colours.values())))
+    assert len(offered) > 3
+
+
+def test_alternatives_that_are_used_stand_behind_their_entry_under_names_of_their_own() -> None:
+    recipe = make("60")
+    first, *rest = recipe.entries
+    others = [
+        {"material": slug, "colour": min(CATALOGUE.materials[slug].colours)} for slug in ("gerbera-mini", "lily-la")
+    ]
+    wider = recipe.change(entries=[{**first.model_dump(), "alternatives": others}, *rest])
+    problem = get_fit_problem(wider, CATALOGUE, RULES)
+    counts = {line.id: 2 if line.id == first.id or line.slot != line.id else 1 for line in problem.lines}
+    found = apply_counts(wider, problem, counts).entries
+    assert [each.material for each in found[:3]] == [first.material, *(each["material"] for each in others)]
+    assert [each.id for each in found if each.id in {entry.id for entry in recipe.entries}] == [
+        entry.id for entry in recipe.entries
+    ]
+    assert len({each.id for each in found}) == len(found) == len(recipe.entries) + 2
+    assert [each.pieces for each in found] == [2, 2, 2, *(1 for _ in rest)]
 
 
 def test_a_fit_names_what_is_kept_and_what_is_at_its_most() -> None:

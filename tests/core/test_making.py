@@ -147,6 +147,17 @@ def test_what_hangs_hangs_by_its_top_or_its_cage_and_clear_of_the_ground(catalog
     assert get_hang_cm(0, frame, reach) == 40
 
 
+@pytest.mark.parametrize("family", ["evening-bell", "still-harbour", "long-shore"])
+def test_a_piece_that_hangs_is_as_high_as_its_stand_or_its_highest_flower(family: str) -> None:
+    piece = next(each for each in get_recipes() if each.family == family)
+    plain = piece.change(hard_goods=[])
+    for recipe in (piece, plain):
+        build = work_out(recipe, get_catalogue(), HouseRules()).build
+        flowers = build.table_cm + max(place.tip.y for place in build.places)
+        assert build.overall_height_cm >= max(build.stand_cm, flowers - 1e-6)
+        assert build.overall_height_cm <= max(build.stand_cm, flowers + 10)
+
+
 def test_a_stand_is_the_tallest_of_those_charged_and_none_where_none_is(catalogue: Catalogue, slipway: Recipe) -> None:
     stands = [good for good in catalogue.hard_goods.values() if good.stand_cm]
     charged = [{"hard_good": good.slug, "quantity": 1} for good in stands]

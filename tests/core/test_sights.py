@@ -79,6 +79,19 @@ def test_a_spike_hides_all_of_its_width_along_it_and_less_the_more_it_points_at_
     assert see_foam((upright,)) == pytest.approx(1 - math.pi * wide**2 / top.area, abs=0.06)
 
 
+@pytest.mark.parametrize("lean_deg", [1.0, 10.0, 25.0, 40.0])
+def test_a_leafy_branch_that_points_at_the_eye_still_hides_half_its_length(lean_deg: float) -> None:
+    """Against shapely: a strip as long as it is seen, and never shorter than half of it, since branches spread."""
+    lean, top = math.radians(lean_deg), box(-15, -10, 15, 10)
+    axis, long = Vec(math.sin(lean), 0.0, math.cos(lean)), 24.0
+    tip = Vec(9.0, 0.0, 30.0)
+    leaf = replace(LEAF, head=replace(LEAF.head, width_cm=12.0, length_cm=long), tip=tip, start=tip.plus(axis, -60.0))
+    assert leaf.shown_length_cm == long
+    seen = long * max(0.5, math.sin(lean))
+    strip = LineString([(9.0 - seen, 0.0), (9.0, 0.0)]).buffer(0.6 * 6.0)
+    assert see_foam((leaf,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
+
+
 def test_one_disc_hides_a_round_pad_by_the_square_of_its_width() -> None:
     pad = Bed(
         Outline(tuple((10 * math.sin(n / 48 * math.pi), 10 * math.cos(n / 48 * math.pi)) for n in range(96))), 0, -4
