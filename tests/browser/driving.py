@@ -31,7 +31,7 @@ class Page:
 
     def wait(self, condition: Callable[[], Found], what: str) -> Found:
         """Until a condition holds, through parts of the page being exchanged meanwhile."""
-        waiting = WebDriverWait(self.driver, 20, ignored_exceptions=(StaleElementReferenceException,))
+        waiting = WebDriverWait(self.driver, 20, 0.05, ignored_exceptions=(StaleElementReferenceException,))
         return waiting.until(lambda _: condition(), what)
 
     def settle(self) -> None:

@@ -1,0 +1,149 @@
+"""Where a head ends and where its stem enters, each piece for itself: within the outline, clear of the table, over the
+rim or in the foam, with room for its neighbours."""
+
+import math
+from itertools import combinations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mirvel.core.forms.form import Entering
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.forms.surface import Frame, Lobe
+from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.placing.entry_points import Entrances, get_start
+from mirvel.core.placing.places import get_head_extent
+from mirvel.core.placing.tips import get_tip
+from mirvel.core.recipe.entry import Outline
+from mirvel.core.space.segments import get_distances
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.hollows import Hollow, get_way_down
+from tests.pieces import make_piece
+
+RIM_CM = 20.0
+FRAME = Frame(20.0, 16.0, 14.0, 6.0, 6.0, rim_height_cm=RIM_CM)
+FORMS_WITH_LOBES = [form for form in FORMS.values() if form.lobes(FRAME) and not form.only_listed and not form.lies]
+GLASS = Hollow(6.0, 4.0, 0.0, -18.0, square=False)
+FOAM = Hollow(5.6, 5.6, 3.0, -7.0, square=False)
+names = st.sampled_from([form.name for form in FORMS_WITH_LOBES])
+shares = st.floats(0, 1)
+
+
+def end(
+    name: str, at: float, shell: float, material: str, role: Role, wide: float, outline: Outline
+) -> tuple[Vec, Vec, Vec, Lobe]:
+    """A piece on some site of a surface: its tip, the site's point and way out, and the lobe it belongs to."""
+    surface = FORMS[name].get_surface(FRAME)
+    sites = [site for site in surface.lattice.sites if site.level < 1 and not site.zone]
+    site = surface.fit(sites[round(at * (len(sites) - 1))])
+    piece = make_piece(material, role, wide, outline=outline)
+    return (
+        get_tip(piece, site, shell, surface, listed=False, lying=False),
+        site.point,
+        site.normal,
+        surface.get_lobe(site.point),
+    )
+
+
+@given(name=names, at=shares, shell=st.floats(0.8, 1.1), wide=st.floats(1, 9), is_ball=st.booleans())
+def test_a_head_is_all_within_its_outline_below_the_top_and_no_lower_than_it_may(
+    name: str, at: float, shell: float, wide: float, is_ball: bool
+) -> None:
+    """No lower than 0.22 of the height under the rim (assumption of ours), and never on the table."""
+    material = "craspedia" if is_ball else "carnation-standard"
+    tip, point, normal, lobe = end(name, at, shell, material, Role.MASS, wide, Outline.BY_ROLE)
+    extent = get_head_extent(make_piece(material).material, normal, wide / 2)
+    assert tip.z + extent.top <= 20 + 1e-6
+    lowest = max(-0.22 * 20, 1.5 - RIM_CM)
+    assert tip.z + extent.bottom >= min(lowest, 20 - extent.top + extent.bottom) - 1e-6
+    off = Vec(tip.x - lobe.centre.x, tip.y - lobe.centre.y, 0)
+    assert off.reach <= Vec(point.x - lobe.centre.x, point.y - lobe.centre.y, 0).reach * max(1.0, shell) + 1e-6
+    side = normal.cross(Vec(0, 0, 1)) if normal.reach > 1e-6 else Vec(1, 0, 0)
+    if tip.z + extent.bottom > lowest + 1e-6:  # where nothing lifts it
+        for sign in (-1, 1):
+            edge = tip.plus(side.unit, sign * wide / 2)
+            assert lobe.get_stretch(edge) <= max(1.0, shell) + 0.04
+
+
+@given(name=names, at=shares, shell=st.floats(0.8, 1.1))
+def test_a_spike_ends_on_its_shell_and_never_over_the_top(name: str, at: float, shell: float) -> None:
+    tip, point, _, lobe = end(name, at, shell, "snapdragon", Role.LINE, 4.0, Outline.BY_ROLE)
+    out = lobe.centre.plus(point.minus(lobe.centre), shell)
+    assert tip == pytest.approx(Vec(out.x, out.y, min(20.0, out.z)), abs=1e-9)
+
+
+@given(name=names, at=shares, shell=st.floats(0.9, 1.1), is_loose=st.booleans())
+def test_what_trails_hangs_over_the_rim_by_the_outline_and_clear_of_the_table(
+    name: str, at: float, shell: float, is_loose: bool
+) -> None:
+    """A quarter of the height lower, 4 cm at most, a finger (1.5 cm) off the table: assumptions of ours."""
+    outline = Outline.BREAKS if is_loose else Outline.INSIDE
+    tip, point, _, lobe = end(name, at, shell, "ivy", Role.TRAILING, 5.0, outline)
+    out = lobe.centre.plus(point.minus(lobe.centre), shell)
+    low = max(out.z - 4.0, 1.5 - RIM_CM, lobe.centre.z - 0.9 * lobe.half.z)
+    assert tip.z == pytest.approx(low)
+    assert lobe.get_stretch(tip) <= (1.08 if is_loose else 1.0) + 1e-6 or tip == pytest.approx(Vec(out.x, out.y, low))
+    assert (
+        math.hypot(tip.x - lobe.centre.x, tip.y - lobe.centre.y)
+        <= math.hypot(out.x - lobe.centre.x, out.y - lobe.centre.y) + 1e-9
+    )
+
+
+@given(turn=st.floats(0, 2 * math.pi), out=st.floats(0.5, 20), up=st.floats(2, 25), entering=st.sampled_from(Entering))
+def test_a_stem_enters_on_its_own_side_nearer_the_axis_than_what_it_carries(
+    turn: float, out: float, up: float, entering: Entering
+) -> None:
+    base = Vec(out * math.sin(turn), out * math.cos(turn), up)
+    for holder, mechanics in ((GLASS, Mechanics.NATURAL), (FOAM, Mechanics.FOAM)):
+        start = get_start(base, FRAME, holder, entering, mechanics)
+        assert start.reach <= holder.get_edge_distance(base, start.z) + 1e-6
+        assert start.reach <= out + 1e-9
+        assert abs(start.cross(base).z) < 1e-6
+        assert start.x * base.x + start.y * base.y >= 0
+        assert start.z == holder.top_z or (mechanics is Mechanics.FOAM and 0 < start.z < 3 and up < 0.22 * 20)
+        if entering is Entering.UPRIGHT:
+            assert start.reach == pytest.approx(min(out, 0.94 * holder.get_edge_distance(base, holder.top_z)))
+
+
+def test_low_heads_go_into_the_side_of_foam_unless_they_stand_over_it() -> None:
+    """By hand: foam 3 cm over the rim, half 5.6 wide; 10 cm out and 2 up, it leans more than 45° and goes in at 1.35;
+    6 cm out and 4 up it does not lean so far, and 8 up it is not low."""
+    for base, z in ((Vec(0, 10, 2), 1.35), (Vec(0, 6, 4.2), 3.0), (Vec(0, 10, 8), 3.0)):
+        assert get_start(base, FRAME, FOAM, Entering.CROSSING, Mechanics.FOAM).z == pytest.approx(z)
+
+
+@pytest.mark.parametrize(
+    ("holder", "mechanics", "wall"), [(GLASS, Mechanics.NATURAL, 0.0), (FOAM, Mechanics.FOAM, 0.2)]
+)
+def test_forty_stems_wished_for_one_spot_stand_beside_one_another_as_near_as_they_can(
+    holder: Hollow, mechanics: Mechanics, wall: float
+) -> None:
+    """Stems 6 mm thick, 2 mm of foam between holes (common practice, no published source); none runs through another
+    in foam; by area, 40 lie within a circle not twice as wide as they fill."""
+    entrances, piece = Entrances(holder, mechanics, 40), make_piece("rose-standard")
+    wished, thick = Vec(0.5, 0.5, holder.top_z), 0.1 * piece.material.stem_diameter_mm
+    bases = [Vec(12 * math.sin(n), 12 * math.cos(n), 14.0) for n in range(40)]
+    starts = [entrances.settle(wished, base, piece.material) for base in bases]
+    assert starts[0] == wished
+    gaps = [one.minus(other).length for one, other in combinations(starts, 2)]
+    assert min(gaps) >= thick + wall - 1e-6
+    assert all(start.z == holder.top_z and start.reach <= holder.get_half_width(holder.top_z) for start in starts)
+    furthest = max(start.minus(wished).length for start in starts)
+    assert furthest <= 2.2 * (thick + wall) / 2 * math.sqrt(40) + 1
+    if mechanics is not Mechanics.FOAM:
+        return
+    ends = [start.plus(get_way_down(base, start), 3.8) for base, start in zip(bases, starts, strict=True)]
+    for (one, its), (other, others) in combinations(zip(starts, ends, strict=True), 2):
+        rows = (np.array([each]) for each in (one, its, other, others))
+        assert get_distances(*rows)[0, 0] >= thick - 1e-6
+
+
+def test_where_nothing_is_free_the_least_crowded_spot_is_taken() -> None:
+    tiny = Hollow(1.0, 1.0, 0.0, -8.0, square=False)
+    entrances, piece = Entrances(tiny, Mechanics.NATURAL, 30), make_piece("rose-standard")
+    starts = [entrances.settle(Vec(0, 0, 0), Vec(0, 5, 9), piece.material) for _ in range(30)]
+    assert max(start.reach for start in starts) <= 1.0
+    nearest = [min(one.minus(other).length for other in starts if other is not one) for one in starts]
+    assert sum(nearest) / 30 > 0.15
