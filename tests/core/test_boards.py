@@ -175,7 +175,8 @@ def test_a_piece_on_the_line_takes_the_site_across_it_too() -> None:
         gone = np.flatnonzero(before & ~board.free)
         assert len(gone) in {1, 2}
         assert all(SITES[each].point.minus(at.point).length < 4 for each in gone)
-        assert (at.point.x, at.normal.x, at.normal.length) == (0, 0, pytest.approx(1))
+        assert at.point.x == at.normal.x == 0
+        assert at.normal.length == pytest.approx(1)
 
 
 @settings(max_examples=20)

@@ -332,7 +332,7 @@ def test_ribbon_text_is_as_long_as_the_face_itself_says(text: str, capital: floa
 
 
 @given(text=WORDS.filter(lambda text: text.strip() == text != ""), long=st.floats(20, 120))
-@settings(max_examples=30)
+@settings(max_examples=10)
 def test_ribbon_text_fits_its_ribbon_or_a_stop_says_so(text: str, long: float) -> None:
     pad = find("Haven")
     service = {"ribbon": "ribbon-38", "ribbon_length_cm": long, "ribbon_lines": [{"text": text, "read_back": True}]}
@@ -342,7 +342,7 @@ def test_ribbon_text_fits_its_ribbon_or_a_stop_says_so(text: str, long: float) -
 
 
 @given(turn=st.floats(0, 360))
-@settings(max_examples=20)
+@settings(max_examples=8)
 def test_turning_a_frame_on_the_bench_changes_no_cut(turn: float) -> None:
     """The foam, the heads and the holes of a cross all turned by one angle."""
     worked = make(find("Evening Bell"))

@@ -1,5 +1,6 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
+from bisect import bisect_left
 from collections.abc import Callable
 from enum import StrEnum
 from typing import Annotated, TypeVar
@@ -66,7 +67,7 @@ def show_sheet(
     printing: PrintingHere,
 ) -> Response:
     """The card alone, as a page."""
-    page = _fill(request, desk, shop.load_recipe(recipe_id), printing, "/static")
+    page = _fill(request, desk, shop.load_recipe(recipe_id), printing)
     return Response(page, media_type="text/html")
 
 
@@ -79,10 +80,10 @@ def print_card(
     printing: PrintingHere,
 ) -> Response:
     """The card as a PDF of the paper's true size."""
-    from mirvel.web.pdf import STATIC, make_pdf  # slow to import, wanted only here
+    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
     saved = shop.load_recipe(recipe_id)
-    page = _fill(request, desk, saved, printing, STATIC.as_uri())
+    page = _fill(request, desk, saved, printing, is_printed=True)
     pdf = desk.keep(
         f"pdf {printing.paper} {printing.ink} {saved.state_id}", saved.recipe, lambda: _ask(desk, make_pdf, page)
     )
@@ -95,12 +96,12 @@ def _ask(desk: Desk, ask: Callable[[str], Answer], page: str) -> Answer:
     return desk.workers.slow.ask("a card", ask, page)
 
 
-def _fill(request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, static: str) -> str:
+def _fill(request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, *, is_printed: bool = False) -> str:
     """The card's page, as dense as it must be to stay on one sheet."""
     template = request.app.state.templates.env.get_template("card/sheet.html")
     width, height = _SIZES_MM[printing.paper]
     context = {
-        "rules": desk.rules, "size": f"{width}mm {height}mm", "static": static, "state": saved.state_id,
+        "rules": desk.rules, "size": f"{width}mm {height}mm", "printing": is_printed, "state": saved.state_id,
         "number": saved.id, "measuring": False, "nonce": request.state.nonce,
     }  # fmt: skip
     density = desk.keep(
@@ -117,13 +118,16 @@ def _get_view(desk: Desk, saved: SavedRecipe, density: Density, ink: Ink) -> Car
 
 
 def _find_density(template: Template, desk: Desk, saved: SavedRecipe, context: dict[str, object]) -> Density:
-    """The roomiest density that takes one sheet, measured with empty boxes in the drawings' places and
-    the marks of a grey card."""
-    from mirvel.web.pdf import STATIC, count_pages
+    """The roomiest density that takes one sheet, measured with empty boxes in the drawings' places and the marks of a
+    grey card; the tightest where none does. Most take the roomiest, so that it is tried first."""
+    from mirvel.web.pdf import count_pages
 
-    for density in DENSITIES:
+    def is_enough(density: Density) -> bool:
         view = _get_view(desk, saved, density, Ink.GREY)
-        measured = {**context, "view": view, "density": density, "measuring": True, "static": STATIC.as_uri()}
-        if _ask(desk, count_pages, template.render(measured)) == 1:
-            return density
-    return DENSITIES[-1]
+        measured = {**context, "view": view, "density": density, "measuring": True, "printing": True}
+        return _ask(desk, count_pages, template.render(measured)) == 1
+
+    roomiest, *tighter = DENSITIES
+    if is_enough(roomiest):
+        return roomiest
+    return tighter[bisect_left(tighter[:-1], True, key=is_enough)]

@@ -185,7 +185,7 @@ def get_labels_pdf(
 ) -> Response:
     """The labels as PDF, one a page. Raises BadInput where there are none."""
     on_day = _read_day(day, shop)
-    pdf = print_labels(request, _get_labels(shop, desk, on_day, line), desk.rules)
+    pdf = print_labels(request, desk, _get_labels(shop, desk, on_day, line))
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": 'inline; filename="labels.pdf"'})
 
 
@@ -198,7 +198,7 @@ def print_on_labels(request: Request, shop: ShopHere, desk: DeskHere, typed: Typ
         labels = _get_labels(shop, desk, on_day, None)
         if not url:
             raise BadInput(Problem("labels", "no label printer is set up.", "Print the PDF instead."))
-        pdf = print_labels(request, labels, desk.rules)
+        pdf = print_labels(request, desk, labels)
         ask("label printer", url, patience_s=PRINTER_PATIENCE_S, send=pdf, kind="application/pdf")
     except DeviceTrouble as error:
         problem = Problem("labels", f"{error}", "Nothing is lost: mend it and print again, or print the PDF.")

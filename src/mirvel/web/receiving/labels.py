@@ -1,19 +1,17 @@
 """Bucket labels as PDF at true size, one label a page."""
 
 from fastapi import Request
-from markupsafe import Markup
 
 from mirvel.core.buying.receiving import Label
-from mirvel.core.house.rules import HouseRules
+from mirvel.web.working import Desk
 
 WIDTH_MM, HEIGHT_MM = 100, 62
 
 
-def print_labels(request: Request, labels: tuple[Label, ...], rules: HouseRules) -> bytes:
-    """The labels as a PDF."""
-    from mirvel.web.pdf import STATIC, make_pdf  # slow to import: only when something is printed
+def print_labels(request: Request, desk: Desk, labels: tuple[Label, ...]) -> bytes:
+    """The labels as a PDF, made beside the app."""
+    from mirvel.web.pdf import make_pdf  # slow to import: only when something is printed
 
     template = request.app.state.templates.env.get_template("receiving/labels.html")
-    fonts = Markup(STATIC.as_uri())
-    page = template.render(labels=labels, rules=rules, static=fonts, width=WIDTH_MM, height=HEIGHT_MM)
-    return make_pdf(page)
+    page = template.render(labels=labels, rules=desk.rules, width=WIDTH_MM, height=HEIGHT_MM)
+    return desk.workers.slow.ask("labels", make_pdf, page)
