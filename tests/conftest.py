@@ -2,6 +2,7 @@
 
 import fcntl
 import os
+import pickle
 import random
 import threading
 from collections.abc import Iterator
@@ -12,7 +13,8 @@ from itertools import count
 import httpx
 import pytest
 from hypothesis import HealthCheck, settings
-from sqlalchemy import TextClause, text
+from sqlalchemy import TextClause, select, text
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import OperationalError
 
 from mirvel.core.goods.catalogue import Catalogue
@@ -24,7 +26,7 @@ from mirvel.devices.stand_in import StandIn
 from mirvel.settings import Settings
 from mirvel.store import cluster as clusters
 from mirvel.store.migrating import migrate
-from mirvel.store.rows import Base
+from mirvel.store.rows import Base, FigureRow, SampleRow, StandingRow
 from mirvel.store.shop import Shop, read_clock
 from mirvel.web.app import create_app
 from mirvel.web.drifting import Drifter
@@ -69,6 +71,7 @@ def pytest_configure(config: pytest.Config) -> None:
             continue
         config.stash[KEPT] = lock
         os.environ["MIRVEL_DATA_DIR"] = str(above / str(number))
+        os.environ["SSL_CERT_DIR"] = str(above)  # all is plain HTTP: no client has to read certificates first
         return
 
 
@@ -142,15 +145,31 @@ def demo_copy(database: Shop) -> int:
     """
     _empty(database)
     load_once(database)
-    drawing = Worker()
-    draw_all(database, drawing, threading.Event())
-    drawing.stop()
+    _draw(database)
     with database.database.engine.begin() as connection:
         connection.execute(text("DROP SCHEMA IF EXISTS demo CASCADE"))  # of a run before
         connection.execute(text("CREATE SCHEMA demo"))
         for name in EMPTIED:
             connection.execute(text(f"CREATE TABLE demo.{name} AS TABLE public.{name}"))
     return database.goods.look().facts
+
+
+def _draw(database: Shop) -> None:
+    """Every figure of the shop, drawn by the first of all workers that needs them and handed on to the others."""
+    handed = Settings().get_wanted_data_dir().with_name("figures")
+    with handed.with_suffix(".lock").open("w") as lock, database.database.engine.connect() as connection:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        known = pickle.loads(handed.read_bytes()) if handed.exists() else []
+        if known:
+            connection.execute(insert(FigureRow).on_conflict_do_nothing(), known)
+            connection.commit()
+        drawing = Worker()
+        draw_all(database, drawing, threading.Event())
+        drawing.stop()
+        shown = select(StandingRow.key).union(select(SampleRow.key))
+        rows = connection.execute(select(FigureRow.__table__).where(FigureRow.key.in_(shown))).mappings().all()
+        if {row["key"] for row in rows} - {row["key"] for row in known}:
+            handed.write_bytes(pickle.dumps([dict(row) for row in rows]))
 
 
 @pytest.fixture

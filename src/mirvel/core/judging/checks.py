@@ -159,8 +159,8 @@ def _check_mouth(base: BasePlan) -> Iterator[Check]:
 
 
 def _check_form(recipe: Recipe, sizing: Sizing, cuts: tuple[Cut, ...]) -> Iterator[Check]:
-    form, places = sizing.form, len(sizing.surface.lattice.sites)
-    if form.only_listed and len(cuts) > places:
+    form = sizing.form
+    if form.only_listed and len(cuts) > (places := len(sizing.surface.lattice.sites)):
         reason = f"The form {form.name} has {places} places; what is over stands on top of others. Take pieces out."
         yield Check("places", Severity.WARN, f"{len(cuts)} pieces for {places} places", reason)
     if recipe.brief.seen_from is SeenFrom.ALL_ROUND and form.seen_from is SeenFrom.FRONT:

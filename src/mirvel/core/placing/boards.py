@@ -75,11 +75,17 @@ class Stand(Enum):
 @lru_cache(maxsize=64)
 def _get_reached(lattice: Lattice, zone: str, radius_cm: float) -> NDArray[np.float32]:
     """What of its own footprint each site of a zone is to a head standing at each site; (n, n), each row's sum 1."""
-    points = lattice.points[[number for number, site in enumerate(lattice.sites) if site.zone == zone]]
-    off = points[:, None, :] - points
-    reached = ((off * off).sum(axis=2) <= radius_cm**2).astype(np.float32)
+    reached = (_get_square_gaps(lattice, zone) <= radius_cm**2).astype(np.float32)
     shares: NDArray[np.float32] = reached / reached.sum(axis=1)[:, None]
     return shares
+
+
+@lru_cache(maxsize=16)
+def _get_square_gaps(lattice: Lattice, zone: str) -> Numbers:
+    """How far each site of a zone is from each other, squared; (n, n). The same for all widths of heads."""
+    points = lattice.points[[number for number, site in enumerate(lattice.sites) if site.zone == zone]]
+    gaps: Numbers = sum((part[:, None] - part) ** 2 for part in points.T)
+    return gaps
 
 
 class Board:
