@@ -42,7 +42,7 @@ ROOMS = {
     "buying": ("test_costs", "test_receiving", "test_price_list", "test_money"),
     "making": ("test_size", "test_making", "test_goods", "test_cuts", "test_standing", "test_sights", "test_frames"),
     "vessels": ("test_places", *_BUILT),
-    "placing": ("test_size", "test_boards", "test_places", *_BUILT),
+    "placing": ("test_size", "test_boards", "test_tips", "test_places", *_BUILT),
     "fit": ("test_penalty", "test_extras", "test_sets", "test_fit"),
     "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames"),
 }
