@@ -47,6 +47,21 @@ def test_more_flowers_make_a_wider_piece_of_the_same_height(catalogue: Catalogue
     assert {size.overall_height_cm for size in sizes} == {35.0}
 
 
+@pytest.mark.parametrize("footprints", [700.0, 760.0, 905.0, 1010.0])
+def test_a_piece_is_as_wide_as_its_flowers_fill_to_half_a_centimetre(
+    catalogue: Catalogue, slipway: Recipe, footprints: float
+) -> None:
+    """Half a centimetre narrower it is fuller than the shop wants, half a centimetre wider not full."""
+    vase, rules = catalogue.containers[slipway.container], HouseRules()
+    found = get_sizing(slipway, vase, footprints, rules)
+
+    def get_fullness(wide_cm: float) -> float:
+        size = Size(mode=SizeMode.OWN, own_height_cm=found.overall_height_cm, own_width_cm=wide_cm)
+        return get_sizing(slipway.model_copy(update={"size": size}), vase, footprints, rules).fullness
+
+    assert get_fullness(found.width_cm + 0.5) < rules.target_fullness <= get_fullness(found.width_cm - 0.5)
+
+
 def test_size_from_fullness_is_as_full_as_the_shop_wants_and_never_above_the_rule(
     catalogue: Catalogue, slipway: Recipe
 ) -> None:

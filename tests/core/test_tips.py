@@ -2,6 +2,7 @@
 rim or in the foam, with room for its neighbours."""
 
 import math
+from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
@@ -13,6 +14,7 @@ from mirvel.core.forms.form import Entering
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.surface import Frame, Lobe
 from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.entry_points import Entrances, get_start
 from mirvel.core.placing.places import get_head_extent
 from mirvel.core.placing.tips import get_tip
@@ -20,6 +22,8 @@ from mirvel.core.recipe.entry import Outline
 from mirvel.core.space.segments import get_distances
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.hollows import Hollow, get_way_down
+from mirvel.demo import get_catalogue, get_recipes
+from tests.builds import work_out
 from tests.pieces import make_piece
 
 RIM_CM = 20.0
@@ -89,6 +93,18 @@ def test_what_trails_hangs_over_the_rim_by_the_outline_and_clear_of_the_table(
         math.hypot(tip.x - lobe.centre.x, tip.y - lobe.centre.y)
         <= math.hypot(out.x - lobe.centre.x, out.y - lobe.centre.y) + 1e-9
     )
+
+
+def test_a_head_on_the_middle_line_of_a_heart_stands_on_its_surface_in_the_notch_too() -> None:
+    heart = next(each for each in get_recipes() if each.form == "heart")
+    surface = work_out(heart, get_catalogue(), HouseRules()).build.sizing.surface
+    piece, before = make_piece(wide_cm=2.0), 0
+    for site in (site for site in surface.lattice.sites if abs(site.point.x) < 2):
+        point, normal = Vec(0.0, site.point.y, site.point.z), Vec(0.0, site.normal.y, site.normal.z).unit
+        before += surface.get_stretch(point) > 1.05
+        tip = get_tip(piece, replace(site, point=point, normal=normal), 1.0, surface, listed=False, lying=False)
+        assert surface.get_stretch(tip) <= 1.02
+    assert before, "some lie before the notch as they are moved to the line"
 
 
 @given(turn=st.floats(0, 2 * math.pi), out=st.floats(0.5, 20), up=st.floats(2, 25), entering=st.sampled_from(Entering))

@@ -20,7 +20,7 @@ from mirvel.core.placing.holders import get_holder
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec
-from mirvel.core.values.units import round_down_to_step, round_up_to_step
+from mirvel.core.values.units import LONGEST_STEP_CM, round_down_to_step, round_up_to_step
 from mirvel.core.vessels.beds import Bed
 from mirvel.core.vessels.hollows import (
     FOAM_CLEARANCE_CM,
@@ -131,21 +131,23 @@ def get_ray(place: Place) -> Vec:
 
 def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: float) -> Cut:
     """The cut of a stem in a vase whose stems must end ``least_drop_cm`` below the rim or deeper."""
-    ray = get_ray(place)
-    end = place.start.plus(ray, inside.get_exit_distance(place.start, ray))
-    from_middle = place.start.x - inside.middle_x
-    if end.z > inside.bottom_z + 1e-6 and (end.x - inside.middle_x) * from_middle + end.y * place.start.y > 0:
-        end = _get_foot_of_own_wall(place.start, inside)
+    ray, comes_over = get_ray(place), place.start.z > inside.top_z + 1e-9
+    start = inside.get_rim_point(place.start) if comes_over else place.start
+    end = start.plus(ray, inside.get_exit_distance(start, ray))
+    from_middle = start.x - inside.middle_x
+    if end.z > inside.bottom_z + 1e-6 and (end.x - inside.middle_x) * from_middle + end.y * start.y > 0:
+        end = _get_foot_of_own_wall(start, inside)
     if end.z > -least_drop_cm and place.lean_deg > BENT_LEAN_DEG:
         ray = lean_over(ray, BENT_LEAN_DEG)
-        end = place.start.plus(ray, inside.get_exit_distance(place.start, ray))
+        end = start.plus(ray, inside.get_exit_distance(start, ray))
     if end.z > -least_drop_cm:
         far = inside.get_edge_distance(ray, -least_drop_cm)
         level = Vec(ray.x, ray.y, 0.0).unit if ray.reach > 1e-9 else Vec(0.0, 0.0, 0.0)
         end = Vec(level.x * far + inside.middle_x, level.y * far, -least_drop_cm)
-    visible, within = get_visible_cm(place), place.start.minus(end).length
+    over = place.start.minus(start).length
+    visible, within = get_visible_cm(place), over + start.minus(end).length
     cut = Cut(place, visible, within, round_up_to_step(visible + within, step_cm), end)
-    return _hang_in_water(cut, least_drop_cm, step_cm) if cut.is_too_long else cut
+    return _hang_in_water(cut, start, over, least_drop_cm, step_cm) if cut.is_too_long else cut
 
 
 def _get_foot_of_own_wall(start: Vec, inside: Hollow) -> Vec:
@@ -162,14 +164,18 @@ def _get_foot_of_own_wall(start: Vec, inside: Hollow) -> Vec:
     return foot.plus(Vec(inside.middle_x, 0.0, inside.bottom_z))
 
 
-def _hang_in_water(cut: Cut, least_drop_cm: float, step_cm: float) -> Cut:
-    """The same stem at the longest the piece gives, if its end still drinks; else the cut as it was."""
-    place = cut.place
-    longest = round_down_to_step(cut.cut_cm - (cut.total_cm - place.head.stem_length_cm), step_cm)
-    within = longest - cut.visible_cm
-    share = within / cut.inside_cm
-    end = place.start.plus(cut.end.minus(place.start), share)
-    return Cut(place, cut.visible_cm, within, longest, end) if end.z <= -least_drop_cm else cut
+def _hang_in_water(cut: Cut, start: Vec, over_cm: float, least_drop_cm: float, step_cm: float) -> Cut:
+    """The same stem at the longest the piece gives, if its end still drinks, whatever unit its length is rounded in;
+    else the cut as it was. It passes the rim at ``start``, with so much of it over the rim."""
+    most = cut.cut_cm - (cut.total_cm - cut.place.head.stem_length_cm)
+
+    def get_end(length_cm: float) -> Vec:
+        return start.plus(cut.end.minus(start), (length_cm - cut.visible_cm - over_cm) / (cut.inside_cm - over_cm))
+
+    if get_end(most - LONGEST_STEP_CM).z > -least_drop_cm:
+        return cut
+    longest = round_down_to_step(most, step_cm)
+    return Cut(cut.place, cut.visible_cm, longest - cut.visible_cm, longest, get_end(longest))
 
 
 def get_foam_cut(place: Place, foam: Hollow | Bed, step_cm: float) -> Cut:

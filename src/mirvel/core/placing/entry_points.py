@@ -41,6 +41,9 @@ def get_start(base: Vec, frame: Frame, holder: Hollow | Bed, entering: Entering,
         return holder.get_start(base)
     off = Vec(base.x - holder.middle_x, base.y, base.z)
     outwards = Vec(off.x, off.y, 0.0).unit if off.reach > 1e-9 else Vec(0.0, 1.0, 0.0)
+    if holder.wall_cm and base.z < holder.top_z:  # it hangs over the rim, and comes in there
+        over = holder.get_out_of_wall(outwards, holder.top_z)
+        return Vec(outwards.x * over + holder.middle_x, outwards.y * over, holder.top_z + holder.wall_cm)
     if entering is Entering.UPRIGHT:
         edge = 0.94 * holder.get_edge_distance(outwards, holder.top_z)
         radius = min(off.reach, edge)
@@ -55,6 +58,16 @@ def get_start(base: Vec, frame: Frame, holder: Hollow | Bed, entering: Entering,
         share *= GATHERED_SHARE if mechanics is Mechanics.FOAM else 0.8
     radius = min(share * holder.get_edge_distance(outwards, holder.top_z), 0.8 * off.reach)
     return Vec(outwards.x * radius + holder.middle_x, outwards.y * radius, holder.top_z)
+
+
+def _get_tries_on_rim(wished: Vec, step_cm: float, vessel: Hollow) -> Numbers:
+    """Points along a vessel's rim to either side of the wished one, nearest first."""
+    numbers, x, y = np.arange(_TRIES), wished.x - vessel.middle_x, wished.y
+    sides = (numbers + 1) // 2 * np.where(numbers % 2, 1, -1)
+    turns = math.atan2(x, y) + sides * step_cm / max(math.hypot(x, y), 0.5)
+    ways = np.column_stack([np.sin(turns), np.cos(turns)])
+    out = vessel.get_edge_distances(ways, vessel.top_z) + vessel.wall_cm
+    return np.column_stack([vessel.middle_x + out * ways[:, 0], out * ways[:, 1], np.full(_TRIES, wished.z)])
 
 
 class Entrances:
@@ -139,6 +152,8 @@ class Entrances:
         holder, top = self.holder, self.holder.top_z
         if isinstance(holder, Bed):
             return holder.get_tries(wished, step * _SPIRAL)
+        if holder.wall_cm and wished.z > top + 1e-9:
+            return _get_tries_on_rim(wished, step, holder)
         if wished.z > top - 1e-9:
             tries = np.column_stack([wished.x + step * _SPIRAL[:, 0], wished.y + step * _SPIRAL[:, 1]])
             off = np.column_stack([tries[:, 0] - holder.middle_x, tries[:, 1]])

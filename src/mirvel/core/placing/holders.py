@@ -1,5 +1,7 @@
 """What the stems of a recipe stand in, and how much of a stem that takes at least."""
 
+from dataclasses import replace
+
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.recipe.recipe import Recipe
@@ -15,7 +17,8 @@ def get_holder(recipe: Recipe, container: Container, vessel: int = 0) -> Hollow 
         return get_foam(container, recipe.foam_above_rim_cm)
     if recipe.mechanics is Mechanics.PIN_HOLDER:
         return get_pin_holder(container)
-    return get_inside(container, vessel)
+    inside = get_inside(container, vessel)
+    return replace(inside, wall_cm=0.0) if recipe.mechanics is Mechanics.TIED else inside  # a tie has no rim
 
 
 def get_least_inside_cm(recipe: Recipe, container: Container) -> float:

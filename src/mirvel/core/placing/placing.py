@@ -32,11 +32,12 @@ from mirvel.core.placing.order import get_build_order
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.size import Sizing
-from mirvel.core.placing.tips import get_tip
+from mirvel.core.placing.tips import get_clear_of_glass, get_tip
 from mirvel.core.recipe.entry import Outline, Pin
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.hollows import Hollow
 
 KEPT_FREE = 0.55  # of a token's half width, nothing else stands so near its middle
 BREAKING_SHELL = 1.08  # how far out stands what is marked as breaking the outline
@@ -236,8 +237,10 @@ class _Placing:
         tip = taken.tip or get_tip(piece, site, taken.shell, self.surface, listed=listed, lying=lying)
         if bed and not piece.material.is_axial and not taken.tip:
             tip = bed.get_clear_of_foam(tip, site.normal, taken.site.normal, piece.head.length_cm)
-        base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
         entrances = holders[site.vessel]
+        if isinstance(entrances.holder, Hollow) and entrances.holder.wall_cm and not (piece.zone or taken.tip):
+            tip = get_clear_of_glass(piece, tip, site.normal, entrances.holder)
+        base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
         over = self._lay(piece, base)
         start = get_start(over, self.frame, entrances.holder, self.form.entering, self.recipe.mechanics)
         if piece.zone == INSIDE:

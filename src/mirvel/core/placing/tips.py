@@ -12,12 +12,14 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import get_head_extent
 from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.hollows import Hollow
 
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
 SKIRT_LEVEL = 0.08
 _ON_SURFACE = 0.0005
 TABLE_CLEAR_CM = 1.5
 COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
+_GLASS_CLEAR_CM, _WAY_DOWN = 0.2, (0.0, 0.25, 0.5, 0.75, 1.0)
 LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
 SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 
@@ -60,6 +62,21 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
         lowest = max(LOWEST_SHARE * above, lowest)
     lift = 0.0 if lying else max(0.0, lowest - bottom)
     return Vec(tip.x, tip.y, tip.z + min(lift, above - top))
+
+
+def get_clear_of_glass(piece: Piece, tip: Vec, normal: Vec, vessel: Hollow) -> Vec:
+    """The same tip where neither the base of its head nor a hanging tip lies in the vessel or its wall: what hangs
+    goes down outside it, and a head is lifted on to its rim."""
+    base = tip if piece.material.is_axial else tip.plus(normal, -piece.head.length_cm)
+    if base.z >= vessel.top_z:
+        return tip
+    off = Vec(base.x - vessel.middle_x, base.y, 0.0)
+    way = off.unit if off.reach > 1e-9 else Vec(0.0, -1.0, 0.0)
+    down = [vessel.top_z + share * (base.z - vessel.top_z) for share in _WAY_DOWN]
+    short = max(vessel.get_out_of_wall(way, z) for z in down) + _GLASS_CLEAR_CM - off.reach
+    if short <= 0:
+        return tip
+    return tip.plus(way, short) if piece.material.is_axial else Vec(tip.x, tip.y, tip.z + vessel.top_z - base.z)
 
 
 def _get_tip_on_frame(piece: Piece, site: Site, shell: float, surface: Surface) -> Vec:

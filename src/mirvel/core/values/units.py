@@ -11,6 +11,7 @@ from enum import StrEnum
 from mirvel.core.values.problems import BadInput, Problem
 
 CM_PER_INCH = 2.54
+LONGEST_STEP_CM = CM_PER_INCH / 4  # of the steps cuts are rounded to, in whatever unit
 _ROUNDING_SLACK = 1e-9  # a length that is a whole step but for floating point is not rounded up to the next
 _QUARTERS = {0: "", 1: "¼", 2: "½", 3: "¾"}
 _FRACTIONS = {"¼": 0.25, "½": 0.5, "¾": 0.75}

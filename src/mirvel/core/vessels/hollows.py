@@ -39,7 +39,8 @@ class Hollow:
     """A space between ``top_z`` and ``bottom_z`` (cm from the rim), half as wide as given at each.
 
     ``square`` hollows have their sides across x and y; ``ratio`` is depth over width, front to back; ``middle_x``
-    where the hollow stands; ``belly_cm`` how much further out than straight its wall is half way down.
+    where the hollow stands; ``belly_cm`` how much further out than straight its wall is half way down; ``wall_cm`` how
+    thick the wall of a vessel is at its rim, which foam, pins and a tie have not.
     """
 
     top_half_cm: float
@@ -50,6 +51,7 @@ class Hollow:
     ratio: float = 1.0
     middle_x: float = 0.0
     belly_cm: float = 0.0
+    wall_cm: float = 0.0
 
     def _get_round(self, point: Vec, *, moved: bool = True) -> Vec:
         """A point (or, not moved, a direction) as it lies in the hollow drawn out to be as deep as wide."""
@@ -80,6 +82,16 @@ class Hollow:
         reach = np.maximum(x, y) if self.square else np.hypot(x, y)
         distances: Numbers = self.get_half_width(z) / np.where(flat > 1e-9, reach, 1.0)
         return distances
+
+    def get_out_of_wall(self, direction: Vec, z: float) -> float:
+        """Distance from the axis to the outside of the wall at a height, in the direction's clock position."""
+        return self.get_edge_distance(direction, max(z, self.bottom_z)) + self.wall_cm
+
+    def get_rim_point(self, over: Vec) -> Vec:
+        """Where what comes in over the rim passes its inner edge."""
+        off = Vec(over.x - self.middle_x, over.y, 0.0)
+        edge = off.unit.scaled(self.get_edge_distance(off, self.top_z))
+        return Vec(edge.x + self.middle_x, edge.y, self.top_z)
 
     def get_exit_distance(self, start: Vec, direction: Vec) -> float:
         """How far a ray runs from ``start`` inside the hollow along a unit ``direction`` that goes down.
@@ -187,6 +199,7 @@ def get_inside(container: Container, vessel: int = 0) -> Hollow:
         container.mouth_ratio,
         container.vessel_offsets[vessel],
         container.belly_cm / 2 - side - (mouth + foot) / 2 if container.belly_cm else 0.0,
+        side,
     )
 
 
