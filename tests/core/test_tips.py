@@ -16,7 +16,7 @@ from mirvel.core.forms.surface import Frame, Lobe
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.entry_points import Entrances, get_start
-from mirvel.core.placing.places import get_head_extent
+from mirvel.core.placing.places import Extent, get_blade_share, get_head_extent
 from mirvel.core.placing.tips import get_tip
 from mirvel.core.recipe.entry import Outline
 from mirvel.core.space.segments import get_distances
@@ -121,6 +121,48 @@ def test_a_stem_enters_on_its_own_side_nearer_the_axis_than_what_it_carries(
         assert start.z == holder.top_z or (mechanics is Mechanics.FOAM and 0 < start.z < 3 and up < 0.22 * 20)
         if entering is Entering.UPRIGHT:
             assert start.reach == pytest.approx(min(out, 0.94 * holder.get_edge_distance(base, holder.top_z)))
+
+
+@pytest.mark.parametrize(
+    ("entering", "mechanics", "out", "radius"),
+    [
+        (Entering.CROSSING, Mechanics.NATURAL, 8.0, 3.75),  # 8 of 0.8 x 16 is 0.625 of the way to the rim, 6 cm
+        (Entering.CROSSING, Mechanics.NATURAL, 15.0, 5.64),  # 0.94 of it at most
+        (Entering.CROSSING, Mechanics.NATURAL, 1.0, 0.46875),
+        (Entering.GATHERED, Mechanics.NATURAL, 8.0, 3.0),  # 0.8 of that
+        (Entering.GATHERED, Mechanics.FOAM, 8.0, 1.47),  # 0.42 of 0.625 of 5.6
+        (Entering.UPRIGHT, Mechanics.NATURAL, 4.0, 4.0),  # straight below
+        (Entering.UPRIGHT, Mechanics.NATURAL, 8.0, 5.64),
+    ],
+)
+def test_how_far_from_the_middle_a_stem_goes_in(
+    entering: Entering, mechanics: Mechanics, out: float, radius: float
+) -> None:
+    """By hand, from a head 15 cm up, in a form 32 cm wide over a mouth of 12."""
+    holder = FOAM if mechanics is Mechanics.FOAM else GLASS
+    assert get_start(Vec(out, 0.0, 15.0), FRAME, holder, entering, mechanics).reach == pytest.approx(radius)
+
+
+@pytest.mark.parametrize("lean_deg", [10.0, 45.0, 80.0])
+def test_a_branch_shows_all_of_its_blade_from_above_and_the_less_of_it_level_the_more_it_leans(lean_deg: float) -> None:
+    """By hand: its blades lie level; reaching sideways it is seen from its edge from the front, 0.45 of its width
+    (assumption of ours), and upright in full."""
+    lean = math.radians(lean_deg)
+    axis, leaf = Vec(math.sin(lean), 0.0, math.cos(lean)), make_piece("salal", Role.GREENERY).material
+    assert get_blade_share(leaf, axis, Vec(0.0, 0.0, 1.0)) == pytest.approx(1.0)
+    assert get_blade_share(leaf, axis, Vec(0.0, -1.0, 0.0)) == pytest.approx(1 - 0.55 * math.sin(lean) ** 2)
+    assert get_blade_share(make_piece().material, axis, Vec(0.0, -1.0, 0.0)) == 1.0
+
+
+def test_a_head_takes_up_a_disc_across_its_facing_or_a_ball_behind_its_front() -> None:
+    """By hand, 6 cm wide."""
+    disc, ball = make_piece().material, make_piece("craspedia").material
+    up, side = Vec(0.0, 0.0, 1.0), Vec(1.0, 0.0, 0.0)
+    assert get_head_extent(disc, up, 3.0) == Extent(-3, 3, -3, 3, 0, 0)
+    assert get_head_extent(disc, side, 3.0) == Extent(0, 0, -3, 3, 3, -3)
+    assert get_head_extent(ball, up, 3.0) == Extent(-3, 3, -3, 3, 0, -6)
+    assert get_head_extent(ball, side, 3.0) == Extent(-6, 0, -3, 3, 3, -3)
+    assert get_head_extent(make_piece("snapdragon").material, up, 3.0) == Extent(0, 0, 0, 0, 0, 0)
 
 
 def test_low_heads_go_into_the_side_of_foam_unless_they_stand_over_it() -> None:
