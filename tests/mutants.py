@@ -40,8 +40,8 @@ _BUILT = ("test_cuts", "test_standing", "test_sights", "test_forms", "test_frame
 ROOMS = {
     "pricing": ("test_money", "test_costs", "test_goods", "test_standing"),
     "buying": ("test_costs", "test_receiving", "test_price_list", "test_money"),
-    "making": ("test_size", "test_making", "test_goods", "test_cuts", "test_standing", "test_sights", "test_frames"),
-    "vessels": ("test_places", *_BUILT),
+    "making": ("test_size", "test_making", "test_glass", "test_goods", *_BUILT),
+    "vessels": ("test_tips", "test_glass", "test_places", *_BUILT),
     "placing": ("test_size", "test_boards", "test_tips", "test_places", *_BUILT),
     "fit": ("test_penalty", "test_extras", "test_sets", "test_fit"),
     "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames"),

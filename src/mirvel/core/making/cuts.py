@@ -131,8 +131,9 @@ def get_ray(place: Place) -> Vec:
 
 def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: float) -> Cut:
     """The cut of a stem in a vase whose stems must end ``least_drop_cm`` below the rim or deeper."""
-    ray, comes_over = get_ray(place), place.start.z > inside.top_z + 1e-9
-    start = inside.get_rim_point(place.start) if comes_over else place.start
+    ray, start = get_ray(place), place.start
+    if start.z > inside.top_z + 1e-9:  # it comes over the rim, and is bent down there
+        ray, start = lean_over(ray, BENT_LEAN_DEG), inside.get_rim_point(start)
     end = start.plus(ray, inside.get_exit_distance(start, ray))
     from_middle = start.x - inside.middle_x
     if end.z > inside.bottom_z + 1e-6 and (end.x - inside.middle_x) * from_middle + end.y * start.y > 0:

@@ -19,7 +19,7 @@ SKIRT_LEVEL = 0.08
 _ON_SURFACE = 0.0005
 TABLE_CLEAR_CM = 1.5
 COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
-_GLASS_CLEAR_CM, _WAY_DOWN = 0.2, (0.0, 0.25, 0.5, 0.75, 1.0)
+_GLASS_CLEAR_CM, _MOST_PUSHED_CM, _WAY_DOWN = 0.2, 1.0, (0.0, 0.25, 0.5, 0.75, 1.0)
 LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
 SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 
@@ -66,7 +66,7 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
 
 def get_clear_of_glass(piece: Piece, tip: Vec, normal: Vec, vessel: Hollow) -> Vec:
     """The same tip where neither the base of its head nor a hanging tip lies in the vessel or its wall: what hangs
-    goes down outside it, and a head is lifted on to its rim."""
+    goes down outside it, where it comes so far out, and all else is lifted as high as its rim."""
     base = tip if piece.material.is_axial else tip.plus(normal, -piece.head.length_cm)
     if base.z >= vessel.top_z:
         return tip
@@ -76,7 +76,9 @@ def get_clear_of_glass(piece: Piece, tip: Vec, normal: Vec, vessel: Hollow) -> V
     short = max(vessel.get_out_of_wall(way, z) for z in down) + _GLASS_CLEAR_CM - off.reach
     if short <= 0:
         return tip
-    return tip.plus(way, short) if piece.material.is_axial else Vec(tip.x, tip.y, tip.z + vessel.top_z - base.z)
+    if piece.material.is_axial and short <= _MOST_PUSHED_CM:
+        return tip.plus(way, short)
+    return Vec(tip.x, tip.y, tip.z + vessel.top_z - base.z)
 
 
 def _get_tip_on_frame(piece: Piece, site: Site, shell: float, surface: Surface) -> Vec:

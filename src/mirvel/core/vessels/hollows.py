@@ -204,7 +204,7 @@ def get_inside(container: Container, vessel: int = 0) -> Hollow:
 
 
 def get_foam(container: Container, above_rim_cm: float) -> Hollow:
-    """The foam in a container, standing above its rim; it never swells into a belly."""
+    """The foam in a container, standing above its rim; it never swells into a belly, and has no wall."""
     inside = get_inside(container)
     foot = min(inside.bottom_half_cm, inside.top_half_cm) if inside.belly_cm else inside.bottom_half_cm
     in_basket = container.kind is ContainerKind.BASKET
@@ -214,6 +214,7 @@ def get_foam(container: Container, above_rim_cm: float) -> Hollow:
         bottom_half_cm=foot * (FOAM_IN_BASKET if in_basket else 1.0),
         top_z=above_rim_cm,
         belly_cm=0.0,
+        wall_cm=0.0,
     )
 
 
