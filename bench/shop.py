@@ -34,7 +34,7 @@ def main() -> None:
     with fresh_shop() as shop:
         fill_goods(shop)
         fill_recipes(shop)
-        _draw(shop)
+        draw_shop(shop)
         app = create_app(SETTINGS, shop)
         app.add_api_route("/bare", lambda: {"bare": True})
         with serve(app) as address, httpx.Client(base_url=address, timeout=120) as client:
@@ -46,7 +46,8 @@ def main() -> None:
             _change_together(shop, address)
 
 
-def _draw(shop: Shop) -> None:
+def draw_shop(shop: Shop) -> None:
+    """Reckon and draw all of a shop, and print how long that takes."""
     begun, worker, never = time.perf_counter(), Worker(), threading.Event()
     try:
         reckon_all(shop, never)

@@ -1,4 +1,5 @@
-"""Takes the pictures of docs/screenshots from the running demo: ./run demo in one window, this in another."""
+"""Takes the pictures of docs/screenshots from the running demo: ./run demo in one window, this in another. With the word
+large, those of a shop of a thousand recipes instead, which is made, drawn (some minutes) and thrown away."""
 
 import base64
 import subprocess
@@ -8,8 +9,13 @@ from pathlib import Path
 
 import httpx
 
+from bench.fresh import SETTINGS, fresh_shop
+from bench.large import fill_goods, fill_recipes
+from bench.shop import draw_shop
 from mirvel.settings import PROJECT_ROOT, Settings
+from mirvel.web.app import create_app
 from tests.browser.driving import Page, drive
+from tests.serving import serve
 
 SHOTS = PROJECT_ROOT / "docs/screenshots"
 
@@ -33,8 +39,9 @@ def shoot(
         page.click(opening)
         page.wait(lambda: page.count(then) > 0, then)
     if drawn:
-        ask = f"const all = [...document.querySelectorAll('{drawn}')]; all.forEach(each => each.loading = 'eager');"
-        ask += "return all.length && all.every(each => each.complete && each.naturalWidth)"
+        ask = f"const all = [...document.querySelectorAll('{drawn}')];"
+        ask += "const seen = all.filter(each => each.getBoundingClientRect().top < innerHeight);"
+        ask += "return seen.length && seen.every(each => each.complete && each.naturalWidth)"
         page.wait(lambda: page.driver.execute_script(ask), "the pictures")
     page.wait(lambda: page.driver.execute_script("return document.fonts.status === 'loaded'"), "the fonts")
     picture = page.driver.execute_cdp_cmd("Page.captureScreenshot", {"format": "png"})["data"]
@@ -67,6 +74,18 @@ def receive(client: httpx.Client) -> None:
     client.post("/receiving/1/count", data={"received": "100", "rejected": "6", "reason": "broken"})
 
 
+def shoot_large() -> int:
+    """The Shelf of the shop that ./run bench shop measures: whole, and searched for what is false with one flower."""
+    with fresh_shop() as shop:
+        fill_goods(shop)
+        fill_recipes(shop)
+        draw_shop(shop)
+        with serve(create_app(SETTINGS, shop)) as address, drive(address) as page:
+            for name, path in (("shelf-large.png", "/"), ("shelf-found.png", "/?q=carnation&only=false")):
+                shoot(page, name, path, (1280, 800), waiting_for="#shelves:not([hx-trigger])", drawn=".figure img")
+    return 0
+
+
 def main() -> int:
     settings = Settings()
     address = f"http://{settings.host}:{settings.port}"
@@ -85,13 +104,11 @@ def main() -> int:
         shoot(page, "table-section.png", "/table/8?view=section", wide)
         shoot(page, "places.png", "/table/10/places", wide)
         shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for="#forms:not([hx-trigger])", drawn=".forms img")
-        shoot(page, "gallery-heads.png", "/gallery#heads", (1280, 1500), waiting_for=".gallery", drawn=".heads img")
         shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)
         at = bring_in_monday(client)
         shoot(page, "price-list.png", at, wide)
         take_in(client, at)
         receive(client)
-        shoot(page, "drift.png", "/", wide, waiting_for=f"{done} .cause", drawn=".figure img")
         shoot(page, "table-fit.png", "/table/10", wide, opening="#ask-fit", then="#apply-fit")
         shoot(page, "ladder.png", "/ladder/10?prices=42,58,75,98", (1280, 900), waiting_for=".ladder-counts")
         client.post("/repairs/begin")
@@ -106,4 +123,4 @@ def main() -> int:
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(shoot_large() if sys.argv[1:] == ["large"] else main())
