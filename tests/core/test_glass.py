@@ -83,10 +83,12 @@ def test_what_hangs_comes_in_over_the_rim_on_its_own_side(turn: float, out: floa
     assert start == pytest.approx((6.4 * math.sin(turn), 6.4 * math.cos(turn), 0.4), abs=1e-9)
 
 
-def test_stems_over_one_spot_of_the_rim_lie_side_by_side_along_it() -> None:
+@pytest.mark.parametrize("middle", [0.0, 15.0])
+def test_stems_over_one_spot_of_the_rim_lie_side_by_side_along_it(middle: float) -> None:
     """Twenty of 6 mm take 12 cm of a rim of 40: to 9 cm or so to either side, no two nearer than they are thick."""
-    entrances, piece, wished = Entrances(VESSEL, Mechanics.NATURAL, 20), make_piece("rose-standard"), Vec(0.0, 6.4, 0.4)
-    starts = [entrances.settle(wished, Vec(0.0, 9.0, -4.0), piece.material) for _ in range(20)]
+    entrances = Entrances(replace(VESSEL, middle_x=middle), Mechanics.NATURAL, 20)
+    piece, wished, base = make_piece("rose-standard"), Vec(middle, 6.4, 0.4), Vec(middle, 9.0, -4.0)
+    starts = [entrances.settle(wished, base, piece.material).plus(Vec(-middle, 0.0, 0.0)) for _ in range(20)]
     assert [start.reach for start in starts] == pytest.approx([6.4] * 20)
     assert {start.z for start in starts} == {0.4}
     gaps = [one.minus(other).length for number, one in enumerate(starts) for other in starts[:number]]

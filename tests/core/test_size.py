@@ -54,6 +54,7 @@ def test_a_piece_is_as_wide_as_its_flowers_fill_to_half_a_centimetre(
     """Half a centimetre narrower it is fuller than the shop wants, half a centimetre wider not full."""
     vase, rules = catalogue.containers[slipway.container], HouseRules()
     found = get_sizing(slipway, vase, footprints, rules)
+    assert found.width_cm == round(found.width_cm)
 
     def get_fullness(wide_cm: float) -> float:
         size = Size(mode=SizeMode.OWN, own_height_cm=found.overall_height_cm, own_width_cm=wide_cm)

@@ -19,7 +19,7 @@ SKIRT_LEVEL = 0.08
 _ON_SURFACE = 0.0005
 TABLE_CLEAR_CM = 1.5
 COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
-_GLASS_CLEAR_CM, _MOST_PUSHED_CM, _WAY_DOWN = 0.2, 1.0, (0.0, 0.25, 0.5, 0.75, 1.0)
+_GLASS_CLEAR_CM, _MOST_PUSHED_CM, _WAY_DOWN = 0.2, 1.0, (0.05, 0.1, 0.2, 0.35, 0.5, 0.7, 1.0)
 LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
 SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 
@@ -72,8 +72,11 @@ def get_clear_of_glass(piece: Piece, tip: Vec, normal: Vec, vessel: Hollow) -> V
         return tip
     off = Vec(base.x - vessel.middle_x, base.y, 0.0)
     way = off.unit if off.reach > 1e-9 else Vec(0.0, -1.0, 0.0)
-    down = [vessel.top_z + share * (base.z - vessel.top_z) for share in _WAY_DOWN]
-    short = max(vessel.get_out_of_wall(way, z) for z in down) + _GLASS_CLEAR_CM - off.reach
+    rim, top = vessel.get_out_of_wall(way, vessel.top_z), vessel.top_z + vessel.wall_cm
+    # how far out it has to be, for the straight way there from over the rim to clear the wall at each height
+    heights = [vessel.top_z + share * (base.z - vessel.top_z) for share in _WAY_DOWN]
+    clear = [rim + (vessel.get_out_of_wall(way, z) - rim) * (base.z - top) / (z - top) for z in heights]
+    short = max(clear) + _GLASS_CLEAR_CM - off.reach
     if short <= 0:
         return tip
     if piece.material.is_axial and short <= _MOST_PUSHED_CM:
