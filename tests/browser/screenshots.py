@@ -1,5 +1,5 @@
-"""Takes the pictures of docs/screenshots from the running demo: ./run demo in one window, this in another. With the word
-large, those of a shop of a thousand recipes instead, which is made, drawn (some minutes) and thrown away."""
+"""Takes the pictures of docs/screenshots from the running demo: ./run demo in one window, this in another. With the
+word large, those of a shop of a thousand recipes instead, which is made, drawn (some minutes) and thrown away."""
 
 import base64
 import subprocess

@@ -41,8 +41,8 @@ def get_start(base: Vec, frame: Frame, holder: Hollow | Bed, entering: Entering,
         return holder.get_start(base)
     off = Vec(base.x - holder.middle_x, base.y, base.z)
     outwards = Vec(off.x, off.y, 0.0).unit if off.reach > 1e-9 else Vec(0.0, 1.0, 0.0)
-    if holder.wall_cm and base.z < holder.top_z:  # it hangs over the rim, and comes in there
-        over = holder.get_out_of_wall(outwards, holder.top_z)
+    over = holder.get_out_of_wall(outwards, holder.top_z)
+    if holder.wall_cm and base.z < holder.top_z - 1e-9 and off.reach > over - holder.wall_cm:  # it hangs over the rim
         return Vec(outwards.x * over + holder.middle_x, outwards.y * over, holder.top_z + holder.wall_cm)
     if entering is Entering.UPRIGHT:
         edge = 0.94 * holder.get_edge_distance(outwards, holder.top_z)
