@@ -2,13 +2,14 @@
 
 import sys
 
-from bench import bucket_search, drift, fitting, placing, press, shop, table_change
+from bench import bucket_search, drift, fitting, keeping, placing, press, shop, table_change
 
 ALL = {
     "table_change": table_change.main,
     "press": press.main,
     "shop": shop.main,
     "placing": placing.main,
+    "keeping": keeping.main,
     "bucket_search": bucket_search.main,
     "drift": drift.main,
     "fitting": fitting.main,

@@ -43,7 +43,7 @@ ROOMS = {
     "making": ("test_size", "test_making", "test_glass", "test_goods", *_BUILT),
     "vessels": ("test_tips", "test_glass", "test_places", *_BUILT),
     "placing": ("test_size", "test_boards", "test_tips", "test_places", *_BUILT),
-    "fit": ("test_penalty", "test_extras", "test_sets", "test_fit"),
+    "fit": ("test_penalty", "test_substitutes", "test_extras", "test_sets", "test_fit"),
     "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames"),
 }
 _BINARY = (("Add", "Sub"), ("Sub", "Add"), ("Mul", "Div"), ("Div", "Mul"), ("FloorDiv", "Div"), ("Pow", "Mul"))

@@ -211,6 +211,7 @@ def test_pins_and_the_tie_by_plane_geometry(catalogue: Catalogue, rules: HouseRu
     for cut in worked.build.cuts:
         shows = math.dist(cut.place.start, cut.place.measured_to)
         assert cut.visible_cm == pytest.approx(shows)
+        assert -1e-6 <= cut.cut_cm - (cut.visible_cm + cut.inside_cm) < 0.5
         if family == "net-loft":
             assert cut.inside_cm == pytest.approx(1.5)
         else:

@@ -1,5 +1,6 @@
 """What still fits against every single piece and pair that could be bought, and what a fit says of what holds it."""
 
+import re
 from decimal import Decimal
 from itertools import combinations_with_replacement
 
@@ -10,6 +11,7 @@ from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.fit.extras import Extra, find_extras
 from mirvel.core.fit.fitting import apply_counts, fit
 from mirvel.core.fit.lines import get_fit_problem
+from mirvel.core.fit.repair import find_repairs
 from mirvel.core.fit.substitutes import find_substitutes
 from mirvel.core.goods.facts import Role
 from mirvel.core.pricing.pricing import Money, get_money
@@ -172,3 +174,53 @@ def test_a_difference_of_colour_is_told_where_it_can_be_seen(slipway: Recipe) ->
         assert ("no difference to see" in said) is (each.colour_difference < 2)
         assert (f"colour {each.colour_difference:.0f} off" in said) is (each.colour_difference >= 2)
     assert found
+
+
+def test_what_still_fits_goes_through_the_mouth() -> None:
+    """A stem more is offered only as long as the container's mouth has room for it."""
+    buds = next(each for each in get_recipes() if each.family == "three-buoys").change(price_point="500")
+    entry = buds.entries[-1]
+    offered, room = [], []
+    for more in range(0, 200, 10):
+        full = nudge_pieces(buds, entry.id, more).recipe
+        problem = get_fit_problem(full, CATALOGUE, RULES)
+        sections = {line.id: line.section for line in problem.lines}
+        left = problem.most_section - sum(line.section * line.entry.pieces for line in problem.lines)
+        added = [get_changes(extra) for extra in find_extras(full, CATALOGUE, RULES)]
+        added = [changes for changes in added if min(changes.values()) > 0]
+        assert all(sum(sections[name] * by for name, by in changes.items()) <= left for changes in added)
+        offered.append(any(entry.id in changes for changes in added))
+        room.append(sections[entry.id] <= left)
+    assert offered == room
+    assert True in room
+    assert False in room
+
+
+def test_the_money_left_and_the_next_price_are_told_as_they_are() -> None:
+    recipe = make("27", roses=3)
+    fitted = fit(recipe, CATALOGUE, RULES)
+    said = next(reason for reason in fitted.reasons if reason.startswith("Money: "))
+    left, price = (Decimal(amount) for amount in re.findall(r"\d+\.\d\d", said))
+    assert left == pytest.approx(fitted.money.room_left, abs=Decimal("0.01"))
+    dearer = [reckon(apply(fitted.recipe, {entry.id: 1})).spent - fitted.money.spent for entry in fitted.recipe.entries]
+    assert any(abs(price - each) <= Decimal("0.01") for each in dearer)
+    assert left < price
+
+
+def test_no_limit_of_the_focals_is_a_limit_of_all() -> None:
+    recipe = make("60")
+    focal = next(entry for entry in recipe.entries if entry.role is Role.FOCAL)
+    alone = recipe.change(entries=[focal])
+    free, whole = (fit(alone.change(fit={"focal_to": share}), CATALOGUE, RULES) for share in (None, "1"))
+    assert free.counts == whole.counts
+    assert free.counts[focal.id] > 1
+
+
+def test_the_best_repair_is_proven_to_be_the_best() -> None:
+    """Where nothing better can be, the bound is what it comes to; it is never over that."""
+    for price in ("30", "34", "48"):
+        repairs = find_repairs(SLIPWAY.change(price_point=price), CATALOGUE, RULES)
+        for repair in repairs:
+            assert 0 <= repair.fitted.bound <= repair.fitted.penalty.total
+        if repairs and repairs[0].fitted.optimal:
+            assert repairs[0].fitted.bound == repairs[0].fitted.penalty.total

@@ -4,7 +4,13 @@ that a run goes on where it was after a restart and ends at once when it is canc
 import threading
 from dataclasses import dataclass
 
+from mirvel.core.changing.carrying import carry_places
 from mirvel.core.fit.repair import find_repairs
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.build import get_build
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError
 from mirvel.store.drifts import SavedDrift
 from mirvel.store.goods import Goods
@@ -64,13 +70,21 @@ def repair_all(shop: Shop, solver: Worker, ended: threading.Event) -> int:
     return count
 
 
+def _repair(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple[str, Recipe] | None:
+    """What mends a recipe best, in words, and the recipe mended, its pieces where they stood. Raises BadInput."""
+    repairs = find_repairs(recipe, catalogue, rules, 1)
+    if not repairs:
+        return None
+    return repairs[0].words, carry_places(get_build(take(recipe, catalogue), rules), repairs[0].fitted.recipe)
+
+
 def _find(saved: SavedRecipe, shop: Shop, goods: Goods, solver: Worker) -> SavedRepair | None:
     """The repair of one recipe, or why there is none; None where the run was stopped meanwhile."""
     words, mended, trouble = "", None, _NOTHING_IS_TRUE
     try:
-        repairs = solver.ask(WHOLE_SHOP, find_repairs, saved.recipe, goods.catalogue, shop.load_rules(), 1)
-        if repairs:
-            words, mended, trouble = repairs[0].words, repairs[0].fitted.recipe, ""
+        found = solver.ask(WHOLE_SHOP, _repair, saved.recipe, goods.catalogue, shop.load_rules())
+        if found:
+            (words, mended), trouble = found, ""
     except Stopped:
         return None
     except MirvelError as error:

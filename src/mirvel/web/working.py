@@ -8,12 +8,14 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from mirvel.core.changing.carrying import carry_places
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
+from mirvel.core.values.problems import BadInput
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked, finish
 from mirvel.store.documents import Unreadable
@@ -47,6 +49,14 @@ class Desk:
         """Raises UnknownGoods, BadInput."""
         build = self.keep("build", recipe, lambda: self.workers.build(take(recipe, self.catalogue), self.rules))
         return self.keep_at_costs("worked", recipe, lambda: finish(build, take(recipe, self.catalogue)))
+
+    def carry(self, before: Recipe, after: Recipe) -> Recipe:
+        """A changed recipe with the places its pieces had before, where that could be worked out. Raises
+        UnknownGoods."""
+        try:
+            return carry_places(self.work_out(before).build, after)
+        except BadInput:
+            return after
 
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
         """What ``make`` makes of a recipe, made once while the facts of its goods and the rules stay as they are.

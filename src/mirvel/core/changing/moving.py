@@ -1,5 +1,5 @@
 """Changes to where pieces stand and how they are arranged: move, hold, let go, swap, mirror, place again, another
-form. A moved piece is pinned where it was left; all the others find their places round it.
+form. A moved piece is pinned where it was left; all the others stay where they are.
 
 Each takes the recipe (and what has been worked out of it) and gives the new one with words for it. All raise BadInput.
 """
@@ -105,8 +105,13 @@ def mirror(recipe: Recipe) -> Change:
     return Change(_set_pins(recipe, get_pins, arranging=arranging), "mirrored")
 
 
-def place_again(recipe: Recipe) -> Change:
-    """Everything that is not held finds another place."""
+def place_again(recipe: Recipe, entry_id: str = "") -> Change:
+    """Everything that is not held finds another place, or all that is not held of one entry."""
+    if entry_id:
+        entry = get_entry(recipe, entry_id)
+        fresh = entry.model_copy(update={"attempt": (entry.attempt + 1) % 1000})
+        entries = [fresh if each.id == entry_id else each for each in recipe.entries]
+        return Change(recipe.change(entries=entries), f"{entry.material} ({entry.colour}) placed again")
     attempt = (recipe.arranging.attempt + 1) % 1000
     arranging = {**recipe.arranging.model_dump(), "attempt": attempt}
     return Change(recipe.change(arranging=arranging), "the rest placed again")

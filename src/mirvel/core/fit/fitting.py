@@ -97,9 +97,7 @@ def apply_counts(recipe: Recipe, problem: FitProblem, counts: Mapping[str, int])
     numbers = [int(entry.id[1:]) for entry in recipe.entries if entry.id[1:].isdigit()]
     fresh = max(numbers, default=0)
     for entry in recipe.entries:
-        pieces = counts[entry.id]
-        pins = tuple(pin for pin in entry.pins if pin.number <= pieces)
-        entries.append(entry.model_copy(update={"pieces": pieces, "pins": pins}))
+        entries.append(entry.model_copy(update={"pieces": counts[entry.id]}))
         for line in (each for each in problem.lines if each.slot == entry.id and each.id != entry.id):
             if counts[line.id]:
                 fresh += 1

@@ -225,6 +225,7 @@ def _get_candidates(entry: Entry, recipe: Recipe, catalogue: Catalogue) -> Itera
                 "most": None,
                 "alternatives": (),
                 "pins": (),
+                "kept": (),
             }
             yield entry.model_copy(update=update), entry.id
 

@@ -8,7 +8,7 @@ by area; where two lobes meet, what lies inside the other is left out.
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -70,6 +70,16 @@ class Site:
     vessel: int = 0
     bow: float = 0.0
 
+    def mirrored(self, mirror: Vec) -> "Site":
+        """The site across the middle: left to right, or front to back."""
+        point, normal, centre = (each.times(mirror) for each in (self.point, self.normal, self.centre))
+        return replace(self, point=point, normal=normal, centre=centre, bow=-self.bow)
+
+    def on_middle(self, mirror: Vec) -> "Site":
+        """The site moved on to the line that pairs are mirrored across."""
+        point = self.point.plus(self.point.times(mirror)).scaled(0.5)
+        return replace(self, point=point, normal=self.normal.plus(self.normal.times(mirror)).unit)
+
 
 @dataclass(frozen=True)
 class Lobe:
@@ -122,6 +132,16 @@ class Lobe:
                 self.centre.z + self.half.z * height,
             ]
         )
+
+    def get_normal(self, point: Vec) -> Vec:
+        """The outward unit normal at a point on the surface."""
+        deep = self.get_half_depth(point.y)
+        x, y = (point.x - self.centre.x) / self.half.x, (point.y - self.centre.y) / deep
+        z = (point.z - self.centre.z) / self.half.z
+        across = max(math.hypot(x, y), 1e-12)
+        flat = across ** (self.power - 1) / across
+        steep = math.copysign(abs(z) ** (self.power - 1), z)
+        return Vec(flat * x / self.half.x, flat * y / deep, steep / self.half.z).unit
 
     def get_normals(self, points: Numbers) -> Numbers:
         """Outward unit normals at points on the surface, shape (n, 3)."""
@@ -188,6 +208,12 @@ class Surface:
     area_cm2: float
     lattice: Lattice
     stretch: Callable[[Vec], float] | None = None
+
+    @cached_property
+    def outline(self) -> tuple[Numbers, Numbers]:
+        """All sites as they lie on this surface: their points and normals, (n, 3) both."""
+        sites = [self.fit(site) for site in self.lattice.sites]
+        return np.array([site.point for site in sites]), np.array([site.normal for site in sites])
 
     def fit(self, site: Site) -> Site:
         """A site of the lattice as it lies on this surface; what stands in a zone of its own is in place already."""

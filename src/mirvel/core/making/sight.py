@@ -13,7 +13,7 @@ import numpy as np
 
 from mirvel.core.forms.surface import Surface
 from mirvel.core.house.design import SeenFrom
-from mirvel.core.making.shades import Numbers, Shades, as_rows, get_shades, hide
+from mirvel.core.making.shades import Numbers, Shades, get_shades, hide
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import Bed
@@ -78,14 +78,12 @@ def get_sights(
 ) -> tuple[Sight, ...]:
     """What is seen from each side."""
     shades = get_shades([place for place in places if not place.is_inside])
-    sites = [surface.fit(site) for site in surface.lattice.sites]
-    outline = as_rows([site.point for site in sites]), as_rows([site.normal for site in sites])
     foam = _spread_points(bed) if bed else None
     found = []
     for name, look in looks.items():
         towards = np.array(look)
         # an outline is seen right through where nothing stands before or behind it
-        gaps, gaps_at = _find_bare(outline, shades, towards, _MIDDLE, _BEHIND_CM)
+        gaps, gaps_at = _find_bare(surface.outline, shades, towards, _MIDDLE, _BEHIND_CM)
         shows, shows_at = _find_bare(foam, shades, towards, _FACING) if foam else (0.0, None)
         found.append(Sight(name, shows, shows_at, gaps, gaps_at))
     return tuple(found)

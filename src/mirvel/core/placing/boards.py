@@ -6,7 +6,7 @@ head would newly cover counts for a site.
 """
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import Enum
 from functools import lru_cache
 
@@ -146,7 +146,8 @@ class Board:
         off = abs(self.off_middle[best])
         near = 0.25 * self.half_middle_cm * stand.seeks_line
         if off < (_OFF_MIDDLE * self._get_room_width(piece) if stand.may_join_line else near):
-            site = self._put_on_middle(site)
+            self.free[int(np.argmin(self._get_squares(site.point.times(self.mirror))))] = False
+            site = site.on_middle(self.mirror)
         self._add(piece, site.point, best)
         return site
 
@@ -154,13 +155,6 @@ class Board:
         """How far off the middle line a piece stands that has a mirrored partner: large heads clear of it."""
         is_large = self.arranged.levels is Levels.VARIED and piece.head.width_cm >= self.large_from
         return (SIDE_BY_SIDE / 2 + 0.01 if is_large else _OFF_MIDDLE) * piece.head.width_cm
-
-    def _put_on_middle(self, site: Site) -> Site:
-        """A site beside the middle line moved on to it, and its mirror image taken with it."""
-        self.free[int(np.argmin(((self.points - np.array(site.point.times(self.mirror))) ** 2).sum(axis=1)))] = False
-        point = site.point.plus(site.point.times(self.mirror)).scaled(0.5)
-        normal = site.normal.plus(site.normal.times(self.mirror)).unit
-        return replace(site, point=point, normal=normal)
 
     def settle(self, run: list[tuple[Piece, Wish]]) -> list[Site]:
         """One pass over the pieces an entry took last, in order: each changes its site for a free one where, with the
@@ -217,7 +211,7 @@ class Board:
 
     def close(self, point: Vec, radius_cm: float) -> None:
         """Take all sites about a point: nothing else stands there."""
-        self.free &= ((self.points - np.array(point)) ** 2).sum(axis=1) > radius_cm**2
+        self.free &= self._get_squares(point) > radius_cm**2
 
     def mark(self, piece: Piece, point: Vec, *, taking: bool = False) -> None:
         """Count a piece as placed at a point; ``taking`` also the site nearest to it."""
@@ -226,7 +220,7 @@ class Board:
             self.free[int(np.argmin(np.where(self.free, self.away[self.placed - 1], np.inf)))] = False
 
     def _add(self, piece: Piece, point: Vec, site: int = -1) -> None:
-        away = np.sqrt(((self.points - np.array(point)) ** 2).sum(axis=1))
+        away = np.sqrt(self._get_squares(point))
         width = self._get_room_width(piece)
         self.layers += away <= width / 2
         self.away[self.placed] = away
@@ -238,7 +232,17 @@ class Board:
 
     def get_nearest(self, point: Vec) -> Site:
         """The site nearest to a point."""
-        return self.sites[int(np.argmin(((self.points - np.array(point)) ** 2).sum(axis=1)))]
+        return self.sites[int(np.argmin(self._get_squares(point)))]
+
+    def get_nearest_free(self, point: Vec) -> Site:
+        """The site nearest to a point that nothing has taken, or that nearest of all where all are."""
+        squares = self._get_squares(point)
+        return self.sites[int(np.argmin(np.where(self.free, squares, np.inf) if self.free.any() else squares))]
+
+    def _get_squares(self, point: Vec) -> Numbers:
+        """How far each site is from a point, squared."""
+        squares: Numbers = ((self.points - np.array(point)) ** 2).sum(axis=1)
+        return squares
 
     def _get_company(self, piece: Piece) -> Numbers:
         """Away from its own kind and role when spread; close to its own kind, away from others, when grouped."""

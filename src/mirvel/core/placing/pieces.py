@@ -1,11 +1,12 @@
 """A piece on its way to a place: one stem, side piece or made-ahead thing of an entry."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from mirvel.core.goods.facts import Role
 from mirvel.core.goods.heads import Head
 from mirvel.core.goods.material import Material
-from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.entry import Entry, KeptPlace, Pin
 
 
 @dataclass(frozen=True)
@@ -23,6 +24,16 @@ class Piece:
     @property
     def key(self) -> tuple[str, int]:
         return (self.entry.id, self.number)
+
+    @cached_property
+    def pin(self) -> Pin | None:
+        """Where a person holds it."""
+        return self.entry.find_pin(self.number)
+
+    @cached_property
+    def kept(self) -> KeptPlace | None:
+        """The place it has kept, where nobody holds it."""
+        return None if self.pin else self.entry.find_kept(self.number)
 
     @property
     def is_green(self) -> bool:

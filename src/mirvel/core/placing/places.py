@@ -8,7 +8,7 @@ from mirvel.core.forms.inside import INSIDE
 from mirvel.core.goods.facts import LEAF_FORMS
 from mirvel.core.goods.heads import Head
 from mirvel.core.goods.material import Material
-from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.entry import Entry, KeptPlace
 from mirvel.core.space.vectors import ORIGIN, Pose, Vec, get_clock_hour, get_lean_deg, get_level
 
 EDGE_OF_BLADE = 0.45  # of its width a leaf shows from its edge
@@ -20,7 +20,8 @@ class Place:
     """One placed piece; ``tip`` is the front of its head, or the end of its leaf or spike.
 
     ``vessel`` is which of the container's it stands in; ``bow`` how far its stem bows out of the straight, as a
-    share of it; ``zone`` the part of the form it belongs to.
+    share of it; ``zone`` the part of the form it belongs to; ``kept`` its place in the form's own coordinates, None
+    where a person pinned it.
     """
 
     entry: Entry
@@ -35,7 +36,12 @@ class Place:
     vessel: int = 0
     bow: float = 0.0
     zone: str = ""
-    pinned: bool = False
+    kept: KeptPlace | None = None
+
+    @property
+    def pinned(self) -> bool:
+        """Whether a person holds it where it is."""
+        return self.kept is None
 
     @property
     def is_inside(self) -> bool:

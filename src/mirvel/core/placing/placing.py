@@ -5,12 +5,13 @@ its neighbours, distance from its own kind and role (or closeness, in grouped st
 another large head at one level while a site is left that does not. Flowers look for room among flowers, greens
 among greens: greens lie deeper and show between. In symmetric pieces every second one mirrors the one before.
 The first line stem, or failing that the first bloom, takes the crown and so sets the height; nothing else passes
-it. Pinned pieces are placed before all others. What an earlier entry takes never hangs on a later one's count.
-Weights are judgements of ours, tuned by eye.
+it. Pinned pieces are placed before all others, and then those that have kept places. What an earlier entry takes never
+hangs on a later one's count. Weights are judgements of ours, tuned by eye.
 """
 
 import math
 from dataclasses import dataclass, replace
+from itertools import groupby
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,12 +29,14 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.boards import Board, Stand
 from mirvel.core.placing.entry_points import Entrances, get_start
 from mirvel.core.placing.holders import get_holder, get_least_inside_cm
+from mirvel.core.placing.numbering import choose_heir, find_partnerless, number_pieces
 from mirvel.core.placing.order import get_build_order
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place
+from mirvel.core.placing.seats import find_site, get_kept, lay_on_surface
 from mirvel.core.placing.size import Sizing
 from mirvel.core.placing.tips import get_clear_of_glass, get_tip
-from mirvel.core.recipe.entry import Outline, Pin
+from mirvel.core.recipe.entry import KeptPlace, Outline, Pin, Seat
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Vec
@@ -85,10 +88,12 @@ def get_places(
 
 @dataclass(frozen=True)
 class _Taken:
-    """The site a piece takes and how far out on it; ``tip`` is given where a person pinned it."""
+    """The site a piece takes, how far out on it, and the place it has from then on; where a person pinned it its
+    ``tip`` instead."""
 
     site: Site
     shell: float
+    kept: KeptPlace | None = None
     tip: Vec | None = None
 
 
@@ -98,27 +103,51 @@ class _Placing:
     def __init__(
         self, pieces: tuple[Piece, ...], recipe: Recipe, container: Container, sizing: Sizing, arranged: Arranged
     ) -> None:
-        self.pieces, self.recipe, self.container, self.arranged = pieces, recipe, container, arranged
+        self.recipe, self.container, self.arranged = recipe, container, arranged
         self.form, self.frame = sizing.form, sizing.frame
         self.surface: Surface = sizing.surface
+        is_paired = arranged.balance is Balance.SYMMETRIC
+        self.pieces = number_pieces(pieces, self.surface, self.form.mirror if is_paired else None)
         self.boards: dict[tuple[bool, str], Board] = {}
         self.free: dict[str, NDArray[np.bool_]] = {}  # sites nothing has taken yet, by zone
         self.has_line = any(entry.role is Role.LINE and entry.pieces for entry in recipe.entries)
         self.taken: dict[tuple[str, int], _Taken] = {}
 
     def place_all(self) -> tuple[Place, ...]:
-        for piece in self.pieces:
-            pin = piece.entry.find_pin(piece.number)
-            if pin:
-                self.taken[piece.key] = self._take_pin(piece, pin)
+        crown = self.form.crown(self.frame)
+        heir = choose_heir(self.pieces, self.frame.above_rim_cm) if crown else None
+        self._take_again(heir)
         self._place_token()
-        crown, site = self._find_crown(), self.form.crown(self.frame)
-        if crown and site:
-            self._get_board(crown).mark(crown, self.surface.get_in_lattice(site.point))
-            self.taken[crown.key] = _Taken(site, 1.0)
-        for entry in dict.fromkeys(piece.entry.id for piece in self.pieces):
-            self._place_entry([piece for piece in self.pieces if piece.entry.id == entry])
+        if crown and heir:
+            self._take_seat(heir, crown, Seat.CROWN)
+        for _, pieces in groupby(self.pieces, key=lambda piece: piece.entry.id):
+            self._place_entry(list(pieces))
         return self._settle_all()
+
+    def _take_again(self, heir: Piece | None) -> None:
+        """What is pinned, and then what has kept a place, stands where it did; but who has the crown leaves it to its
+        heir."""
+        for piece in self.pieces:
+            if piece.pin:
+                self.taken[piece.key] = self._take_pin(piece, piece.pin)
+        for piece in self.pieces:
+            kept = piece.kept
+            if kept and piece is not heir and not (heir and kept.seat is Seat.CROWN):
+                self.taken[piece.key] = self._take_kept(piece, kept)
+
+    def _take_kept(self, piece: Piece, kept: KeptPlace) -> _Taken:
+        board = self._get_board(piece)
+        site = find_site(kept, self.form, self.surface, board)
+        within = site.point if piece.zone else self.surface.get_in_lattice(site.point)
+        board.mark(piece, within, taking=kept.seat is Seat.SURFACE)
+        if kept.seat is Seat.TOKEN:
+            board.close(within, KEPT_FREE * piece.head.width_cm / 2)
+        return _Taken(site, kept.out, kept)
+
+    def _take_seat(self, piece: Piece, site: Site, seat: Seat) -> None:
+        """A place the form has only one of."""
+        self._get_board(piece).mark(piece, self.surface.get_in_lattice(site.point))
+        self.taken[piece.key] = _Taken(site, 1.0, get_kept(piece.number, site, 1.0, self.frame, seat))
 
     def _get_board(self, piece: Piece) -> Board:
         """The sites a piece competes for: greens and flowers each have their own, but for forms of listed places."""
@@ -136,21 +165,14 @@ class _Placing:
 
     def _place_token(self) -> None:
         """The bow (or other token) takes the place the form keeps for it, before all else, and is worked round."""
-        tokens = [piece for piece in self.pieces if piece.entry.role is Role.TOKEN and piece.key not in self.taken]
-        if not self.form.token or not tokens:
+        tokens = [piece for piece in self.pieces if piece.entry.role is Role.TOKEN]
+        waiting = [piece for piece in tokens if piece.key not in self.taken]
+        if not self.form.token or not waiting or any(piece.kept for piece in tokens):
             return
-        piece, site = tokens[0], self.form.token(self.frame)
-        board = self._get_board(piece)
-        board.mark(piece, self.surface.get_in_lattice(site.point))
-        board.close(self.surface.get_in_lattice(site.point), KEPT_FREE * piece.head.width_cm / 2)
-        self.taken[piece.key] = _Taken(replace(site, level=1.0), 1.0)
-
-    def _find_crown(self) -> Piece | None:
-        """The piece that sets the height: the first line stem, else the first flower, else the first green."""
-        free = [piece for piece in self.pieces if piece.zone != INSIDE and piece.key not in self.taken]
-        flowers = [piece for piece in free if piece.zone == ""] or free
-        by_right = sorted(flowers, key=lambda piece: (piece.entry.role is not Role.LINE, piece.is_green))
-        return by_right[0] if by_right else None
+        site = replace(self.form.token(self.frame), level=1.0)
+        self._take_seat(waiting[0], site, Seat.TOKEN)
+        within = self.surface.get_in_lattice(site.point)
+        self._get_board(waiting[0]).close(within, KEPT_FREE * waiting[0].head.width_cm / 2)
 
     def _take_pin(self, piece: Piece, pin: Pin) -> _Taken:
         """A pinned piece keeps its tip, which is told as the finished piece stands; it faces the way the surface does
@@ -168,24 +190,45 @@ class _Placing:
                 (tip.z - lobe.centre.z) / lobe.half.z**2,
             ).unit
         board.mark(piece, within)
-        return _Taken(replace(nearest, point=tip, normal=facing), 1.0, tip)
+        return _Taken(replace(nearest, point=tip, normal=facing), 1.0, tip=tip)
 
     def _place_entry(self, pieces: list[Piece]) -> None:
         """All pieces of one entry that are not placed yet, in pairs where the piece is symmetric."""
+        if all(piece.key in self.taken for piece in pieces):
+            return
         piece = pieces[0]
-        wishing = Wishing(piece.entry.role, len(pieces), piece.head.width_cm, self.frame.above_rim_cm, self.arranged)
+        arranged = replace(self.arranged, attempt=self.arranged.attempt + piece.entry.attempt)
+        wishing = Wishing(piece.entry.role, len(pieces), piece.head.width_cm, self.frame.above_rim_cm, arranged)
         wishes = list(self.form.wishes(wishing))
         waiting = [(each, wish) for each, wish in zip(pieces, wishes, strict=True) if each.key not in self.taken]
-        one_sided = self.form.only_listed or any(abs(lobe.centre.x) > 1e-9 for lobe in self.surface.lobes)
-        pairs = self.arranged.balance is Balance.SYMMETRIC and not (piece.zone or one_sided)
         board = self._get_board(piece)
-        if not pairs:
-            for each, wish in waiting:
-                board.take(each, wish)
-            for (each, wish), site in zip(waiting, board.settle(waiting), strict=True):
-                self.taken[each.key] = self._take(site, each, wish)
+        if self._stands_in_pairs(piece):
+            self._place_pairs(self._join_partners(waiting, pieces, board), board)
             return
-        self._place_pairs(waiting, board)
+        for each, wish in waiting:
+            board.take(each, wish)
+        for (each, wish), site in zip(waiting, board.settle(waiting), strict=True):
+            self.taken[each.key] = self._take(site, each, wish)
+
+    def _stands_in_pairs(self, piece: Piece) -> bool:
+        one_sided = self.form.only_listed or any(abs(lobe.centre.x) > 1e-9 for lobe in self.surface.lobes)
+        return self.arranged.balance is Balance.SYMMETRIC and not (piece.zone or one_sided)
+
+    def _join_partners(
+        self, waiting: list[tuple[Piece, Wish]], pieces: list[Piece], board: Board
+    ) -> list[tuple[Piece, Wish]]:
+        """Those that come to pieces which have kept their places become the partners of what stands alone there; the
+        others are given back."""
+        kept = [(each, self.taken[each.key]) for each in pieces if each.key in self.taken and not each.pin]
+        sites = [taken.site for _, taken in kept]
+        alone = [kept[number] for number in find_partnerless([site.point for site in sites], self.form.mirror)]
+        rest = list(waiting)
+        for (_, taken), (piece, _) in zip(alone, waiting, strict=False):
+            site = taken.site.mirrored(self.form.mirror)
+            board.mark(piece, self.surface.get_in_lattice(site.point), taking=True)
+            self.taken[piece.key] = self._keep(site, piece, taken.shell)
+            rest.pop(0)
+        return rest
 
     def _place_pairs(self, waiting: list[tuple[Piece, Wish]], board: Board) -> None:
         """Every second piece mirrors the one before; what is wished for the middle line stands on it, and so does one
@@ -196,7 +239,7 @@ class _Placing:
         rest = [each for each in waiting if each not in middle]
         for number, (each, wish) in enumerate([*middle, *rest], -len(middle)):
             if before is not None:
-                site = _mirror_site(before[0], self.form.mirror)
+                site = before[0].mirrored(self.form.mirror)
                 board.mark(each, site.point, taking=True)
                 self.taken[each.key], before = self._take(site, each, before[1]), None
                 continue
@@ -209,7 +252,14 @@ class _Placing:
             self.taken[each.key], before = self._take(site, each, wish), (site, wish) if is_paired else None
 
     def _take(self, site: Site, piece: Piece, wish: Wish) -> _Taken:
-        return _Taken(self.surface.fit(site), self._get_shell(piece, wish))
+        return self._keep(self.surface.fit(site), piece, self._get_shell(piece, wish))
+
+    def _keep(self, site: Site, piece: Piece, shell: float) -> _Taken:
+        """A site of the surface as it comes out once its place is kept."""
+        kept = get_kept(piece.number, site, shell, self.frame, Seat.SURFACE)
+        if not (self.form.only_listed or piece.zone):
+            site = lay_on_surface(kept, self.form, self.surface)
+        return _Taken(site, kept.out, kept)
 
     def _get_shell(self, piece: Piece, wish: Wish) -> float:
         """How far out: as the entry is marked, else as wished, but that the others hold back towards the crown, so
@@ -262,7 +312,7 @@ class _Placing:
             vessel=site.vessel,
             bow=site.bow,
             zone=piece.zone,
-            pinned=taken.tip is not None,
+            kept=taken.kept,
         )
 
     def _lay(self, piece: Piece, base: Vec) -> Vec:
@@ -278,14 +328,3 @@ def _face_out(site: Site, least: float) -> Site:
         return site
     level = Vec(site.normal.x, site.normal.y, 0.0).unit.scaled(math.sqrt(1 - least * least))
     return replace(site, normal=level.plus(Vec(0.0, 0.0, least)))
-
-
-def _mirror_site(site: Site, mirror: Vec) -> Site:
-    """The site across the middle: left to right, or front to back."""
-    return replace(
-        site,
-        point=site.point.times(mirror),
-        normal=site.normal.times(mirror),
-        centre=site.centre.times(mirror),
-        bow=-site.bow,
-    )

@@ -1,4 +1,4 @@
-"""One line of a recipe, and the pins that hold its pieces."""
+"""One line of a recipe, the places its pieces keep, and the pins that hold some of them."""
 
 from enum import StrEnum
 
@@ -22,6 +22,27 @@ class Pin(Fact):
     z: float = Field(ge=-200, le=300)
 
 
+class Seat(StrEnum):
+    """What gives a kept place its spot: the form's surface, or a place the form has only one of."""
+
+    SURFACE = "surface"
+    CROWN = "crown"
+    TOKEN = "token"
+
+
+class KeptPlace(Fact):
+    """Where a piece of an entry stands in the form's own coordinates, so that it goes with a change of size: shares
+    of half the width (left to right), half the depth (front to back) and the height above the rim, of the form as it is
+    built; ``out`` how far out it stands, 1 the outline."""
+
+    number: int = Field(ge=1, le=MAX_PIECES)
+    across: float = Field(ge=-9, le=9)
+    away: float = Field(ge=-9, le=9)
+    up: float = Field(ge=-9, le=9)
+    out: float = Field(gt=0, le=3)
+    seat: Seat = Seat.SURFACE
+
+
 class Outline(StrEnum):
     """Whether an entry's pieces keep inside the form's outline or pass it, by a tenth at most, to loosen it."""
 
@@ -41,6 +62,10 @@ class Entry(Fact):
     piece: PieceSize = PieceSize.STEM
     outline: Outline = Outline.BY_ROLE
     pins: tuple[Pin, ...] = Field(default=(), max_length=MOST_PINS, description="pieces held where they are")
+    kept: tuple[KeptPlace, ...] = Field(
+        default=(), max_length=MAX_PIECES, description="places its pieces have; without, they are placed from nothing"
+    )
+    attempt: int = Field(default=0, ge=0, le=999, description="how often it was placed again, another way")
     least: int | None = Field(default=None, ge=0, le=MAX_PIECES, description="fewest pieces a fit may leave")
     most: int | None = Field(default=None, ge=0, le=MAX_PIECES, description="most pieces a fit may use")
     locked: bool = Field(default=False, description="a fit keeps the pieces as they are")
@@ -48,9 +73,10 @@ class Entry(Fact):
 
     @model_validator(mode="after")
     def _each_piece_is_pinned_once(self) -> "Entry":
-        numbers = [pin.number for pin in self.pins]
-        if len(set(numbers)) != len(numbers):
-            raise ValueError("One piece is pinned twice. Keep one pin for each piece.")
+        pins, kept = ([each.number for each in places] for places in (self.pins, self.kept))
+        for numbers, how in ((pins, "pin"), (kept, "place")):
+            if len(set(numbers)) != len(numbers):
+                raise ValueError(f"One piece has two {how}s. Keep one {how} for each piece.")
         if self.least is not None and self.most is not None and self.least > self.most:
             raise ValueError("The fewest pieces are more than the most. Swap the two, or correct one.")
         return self
@@ -61,3 +87,6 @@ class Entry(Fact):
 
     def find_pin(self, number: int) -> Pin | None:
         return next((pin for pin in self.pins if pin.number == number), None)
+
+    def find_kept(self, number: int) -> KeptPlace | None:
+        return next((kept for kept in self.kept if kept.number == number), None)

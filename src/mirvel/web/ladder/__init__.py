@@ -108,7 +108,7 @@ def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHer
     family[saved.recipe.price_point] = saved
     rungs = []
     for fitted in ladder.rungs:
-        recipe = _name_rung(fitted.recipe, saved)
+        recipe = _name_rung(desk.carry(saved.recipe, fitted.recipe), saved)
         worth = Worth(recipe, get_costs(recipe, desk.catalogue), is_true=fitted.money.is_true)
         rungs.append((family.get(recipe.price_point), worth))
     try:
@@ -192,10 +192,11 @@ def _get_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str], tasks: T
         return LadderView(None, cannot=error)
     views = []
     for fitted in ladder.rungs:
-        worked = desk.work_out(fitted.recipe)
+        recipe = desk.carry(saved.recipe, fitted.recipe)
+        worked = desk.work_out(recipe)
         svg = draw_beside(worked)
         for_ten = f"{fitted.get_stems_for(Decimal(10)):.1f}"
-        views.append(RungView(fitted.recipe, worked, svg, fitted.stems, for_ten, worked.build.sizing.fullness))
+        views.append(RungView(recipe, worked, svg, fitted.stems, for_ten, worked.build.sizing.fullness))
     return LadderView(ladder, tuple(views), _get_counts(ladder, desk, typed))
 
 

@@ -101,7 +101,7 @@ def show_one(
     answers = []
     gone = frozenset(without or ())
     for repair in get_repairs(saved.recipe, desk, gone, name_question(saved.id)):
-        worked = desk.work_out(repair.fitted.recipe)
+        worked = desk.work_out(desk.carry(saved.recipe, repair.fitted.recipe))
         answers.append(AnswerView(repair, worked, draw_beside(worked)))
     return render(
         request, "repairs/one.html", view=saved, before=before, drawn=draw_beside(before), answers=answers,

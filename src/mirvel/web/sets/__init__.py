@@ -138,8 +138,9 @@ def _change(
         change = make([saved.recipe for saved in members])
         rungs = []
         for saved in members:
-            recipe = change(saved.recipe)
-            if recipe != saved.recipe:
+            changed = change(saved.recipe)
+            if changed != saved.recipe:
+                recipe = desk.carry(saved.recipe, changed)
                 is_true = desk.work_out(recipe).money.is_true
                 rungs.append((saved, Worth(recipe, get_costs(recipe, desk.catalogue), is_true=is_true)))
         shop.save_rungs(rungs, change=words[:200])

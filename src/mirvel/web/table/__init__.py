@@ -91,7 +91,7 @@ def show_substitutes(request: Request, recipe_id: RecipeId, shop: ShopHere, desk
         found = get_substitutes(saved.recipe, desk, entry, stock, shop.get_today().month)
     except BadInput as error:
         return _show(request, desk, saved, {}, 422, problems=error.problems, typed={})
-    drawn = [draw_beside(desk.work_out(each.recipe)) for each in found]
+    drawn = [draw_beside(desk.work_out(desk.carry(saved.recipe, each.recipe))) for each in found]
     own = next(each for each in saved.recipe.entries if each.id == entry)
     before = desk.work_out(saved.recipe)
     return render(
@@ -125,8 +125,8 @@ def _make(shop: Shop, desk: Desk, recipe_id: int, typed: Typed) -> SavedRecipe:
     made: Change = get_change(before.recipe, desk, typed)
     if made.recipe == before.recipe:
         return before
-    money = desk.work_out(made.recipe).money
-    worth = Worth(made.recipe, get_costs(made.recipe, desk.catalogue), is_true=money.is_true)
+    after = desk.carry(before.recipe, made.recipe)
+    worth = Worth(after, get_costs(after, desk.catalogue), is_true=desk.work_out(after).money.is_true)
     return shop.save_recipe(recipe_id, worth, read_at=read_at, change=made.words)
 
 

@@ -211,7 +211,7 @@ KINDS: Mapping[str, Maker] = {
     "let-go": lambda asked: moving.let_go(asked.recipe, *asked.read_piece()),
     "let-all-go": lambda asked: moving.let_all_go(asked.recipe),
     "mirror": lambda asked: moving.mirror(asked.recipe),
-    "again": lambda asked: moving.place_again(asked.recipe),
+    "again": lambda asked: moving.place_again(asked.recipe, asked.entry),
     "fit": _apply(apply_fit),
     "mend": _apply(apply_mend),
     "repair": _apply(apply_repair),

@@ -165,7 +165,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: frozen
         made_ahead_minutes=get_made_ahead_minutes(take(saved.recipe, desk.catalogue)) if worked else Decimal(0),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
         used_roles=tuple(dict.fromkeys(entry.role for entry in saved.recipe.entries)),
-        pinned=sum(len(entry.pins) for entry in saved.recipe.entries),
+        pinned=sum(place.pinned for place in worked.build.places) if worked else 0,
         mechanics=_get_mechanics(saved.recipe),
         flower_margin=get_margin(worked.money.goods.flower_markup if worked else desk.rules.flower_markup),
     )

@@ -1,0 +1,43 @@
+"""Places go with a recipe through its changes: what it was keeps standing where it stood, and a change places only what
+it adds or takes away."""
+
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.making.build import Build
+from mirvel.core.recipe.entry import Entry, KeptPlace
+from mirvel.core.recipe.recipe import Recipe
+
+_BY_WISH = ("role", "piece", "outline", "attempt")  # an entry that changes one of these looks for other places
+
+
+def carry_places(build: Build, after: Recipe) -> Recipe:
+    """A changed recipe with the places that the pieces of what it came from, ``build``, had. None are carried into
+    another form, another arrangement (or another attempt at it) or another frame of foam, nor for an entry whose
+    wishes changed, nor for a piece that is let go."""
+    if _is_placed_anew(build, after):
+        return after.model_copy(update={"entries": tuple(_forget(entry) for entry in after.entries)})
+    found: dict[str, dict[int, KeptPlace]] = {}
+    for place in build.places:
+        if place.kept:
+            found.setdefault(place.entry.id, {})[place.number] = place.kept
+    entries = [_carry(build.recipe.find_entry(entry.id), entry, found.get(entry.id, {})) for entry in after.entries]
+    return after.model_copy(update={"entries": tuple(entries)})
+
+
+def _forget(entry: Entry) -> Entry:
+    return entry.model_copy(update={"kept": ()})
+
+
+def _is_placed_anew(build: Build, after: Recipe) -> bool:
+    before = build.recipe
+    # Left and right are exchanged last of all, when every piece has its place.
+    arrangings = [each.arranging.model_copy(update={"mirrored": False}) for each in (before, after)]
+    is_other_frame = FORMS[after.form].is_as_large_as_its_container and before.container != after.container
+    return before.form != after.form or arrangings[0] != arrangings[1] or is_other_frame
+
+
+def _carry(before: Entry | None, after: Entry, places: dict[int, KeptPlace]) -> Entry:
+    if before is None or any(getattr(before, field) != getattr(after, field) for field in _BY_WISH):
+        return _forget(after)
+    held = {pin.number for pin in after.pins}
+    kept = tuple(place for number, place in sorted(places.items()) if number not in held)
+    return after.model_copy(update={"kept": kept})

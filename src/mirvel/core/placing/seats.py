@@ -1,0 +1,76 @@
+"""From the site a piece takes to the place it keeps, and back: a kept place is told in shares of the form's size, so it
+goes with a change of size, and is laid on the form's surface as that is now.
+
+What is placed anew goes the same way there and back, so that keeping a place never moves a piece.
+"""
+
+from dataclasses import replace
+
+import numpy as np
+
+from mirvel.core.forms.form import Form
+from mirvel.core.forms.surface import Frame, Site, Surface
+from mirvel.core.placing.boards import Board
+from mirvel.core.recipe.entry import KeptPlace, Seat
+from mirvel.core.space.vectors import Vec
+
+_PLACES = 4  # of a share: a hundredth of a millimetre on a large piece
+_FURTHEST = 9.0
+
+
+def get_kept(number: int, site: Site, shell: float, frame: Frame, seat: Seat) -> KeptPlace:
+    """A site of a piece's own surface as the recipe keeps it."""
+    across, away, up = (
+        max(-_FURTHEST, min(_FURTHEST, round(share, _PLACES)))
+        for share in (
+            site.point.x / frame.half_width_cm,
+            site.point.y / frame.half_depth_cm,
+            site.point.z / frame.above_rim_cm,
+        )
+    )
+    # no 0.0 beside -0.0: the same place is the same text
+    return KeptPlace(
+        number=number, across=across + 0.0, away=away + 0.0, up=up + 0.0, out=round(shell, _PLACES), seat=seat
+    )
+
+
+def get_point(kept: KeptPlace, frame: Frame) -> Vec:
+    """Where a kept place is in a frame."""
+    return Vec(kept.across * frame.half_width_cm, kept.away * frame.half_depth_cm, kept.up * frame.above_rim_cm)
+
+
+def find_site(kept: KeptPlace, form: Form, surface: Surface, board: Board) -> Site:
+    """The site a kept place has on a form: its one crown or token's place, the nearest of listed places that is free,
+    or where its own point lies on the surface."""
+    crown = form.crown(surface.frame) if kept.seat is Seat.CROWN else None
+    if crown:
+        return crown
+    if kept.seat is Seat.TOKEN and form.token:
+        return replace(form.token(surface.frame), level=1.0)
+    if form.only_listed or board.zone:
+        return board.get_nearest_free(get_point(kept, surface.frame))
+    return lay_on_surface(kept, form, surface)
+
+
+def lay_on_surface(kept: KeptPlace, form: Form, surface: Surface) -> Site:
+    """The site of a kept place on lobes or on a covered frame."""
+    point = get_point(kept, surface.frame)
+    return _lay_on_lobe(point, surface) if surface.lobes else _lay_on_frame(point, form.mirror, surface)
+
+
+def _lay_on_frame(point: Vec, mirror: Vec, surface: Surface) -> Site:
+    """The site of a covered frame, or the mirror image of one, that is nearest to a point."""
+    flat, points = np.array(point), surface.lattice.points
+    here, there = (((points * side - flat) ** 2).sum(axis=1) for side in (np.ones(3), np.array(mirror)))
+    one, other = int(np.argmin(here)), int(np.argmin(there))
+    sites = surface.lattice.sites
+    site = sites[one] if here[one] <= there[other] else sites[other].mirrored(mirror)
+    return site.on_middle(mirror) if (point.x if mirror.x < 0 else point.y) == 0.0 else site
+
+
+def _lay_on_lobe(point: Vec, surface: Surface) -> Site:
+    lobe = surface.get_lobe(point)
+    stretch = lobe.get_stretch(point)
+    out = point.minus(lobe.centre)
+    point = lobe.centre.plus(out, 1 / stretch) if stretch > 1e-6 else lobe.centre.plus(Vec(0.0, 0.0, lobe.half.z))
+    return Site(point, lobe.get_normal(point), point.z / surface.frame.above_rim_cm, lobe.centre)
