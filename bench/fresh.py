@@ -1,6 +1,7 @@
 """A shop of the benchmarks' own, made anew in the private PostgreSQL, and how times are told."""
 
 import statistics
+import time
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 
@@ -13,8 +14,10 @@ from mirvel.settings import Settings
 from mirvel.store import cluster as clusters
 from mirvel.store.migrating import migrate
 from mirvel.store.shop import Shop
+from mirvel.web.figuring import get_version
 
 SETTINGS = Settings(log_level="WARNING")
+_DRAWING_S = 300.0
 
 
 @contextmanager
@@ -37,6 +40,16 @@ def fresh_shop() -> Iterator[Shop]:
         shop.database.engine.dispose()
     finally:
         clusters.stop(cluster)
+
+
+def wait_until_drawn(shop: Shop) -> None:
+    """Until the app has drawn all figures of a fresh shop, so that nothing else asks for the processor."""
+    version = get_version(shop.goods.load().facts, shop.load_rules())
+    until = time.monotonic() + _DRAWING_S
+    while not shop.figures.has_samples(version):
+        if time.monotonic() > until:
+            raise TimeoutError(f"The figures of a fresh shop are not drawn after {_DRAWING_S:.0f} s.")
+        time.sleep(0.5)
 
 
 def get_server_ms(answer: httpx.Response) -> float:

@@ -1,8 +1,8 @@
 """How much of a piece one flower more or less moves, with the places it has kept against placed from nothing.
 
-Run with ./run bench keeping. Over the demo's recipes, one piece more and one fewer of every entry: the share of the other
-tips that move by more than 1 cm. Where the piece grows with its flowers all its tips move together; those that then
-have another place in the form's own coordinates are told as well.
+Run with ./run bench keeping. Over the demo's recipes, one piece more and one fewer of every entry: the share of the
+other tips that move by more than 1 cm. Where the piece grows with its flowers all its tips move together; those that
+then have another place in the form's own coordinates are told as well.
 """
 
 import statistics

@@ -8,7 +8,7 @@ import statistics
 
 from selenium.webdriver.common.keys import Keys
 
-from bench.fresh import SETTINGS, describe, fresh_shop
+from bench.fresh import SETTINGS, describe, fresh_shop, wait_until_drawn
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
 from tests.browser.driving import Page, drive
@@ -35,6 +35,7 @@ look();
 def main() -> None:
     """Serve, press, print."""
     with fresh_shop() as shop, serve(create_app(SETTINGS, shop)) as address, drive(address) as page:
+        wait_until_drawn(shop)
         for family in FAMILIES:
             _measure(shop, page, family)
 

@@ -8,7 +8,7 @@ import statistics
 
 import httpx
 
-from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms
+from bench.fresh import SETTINGS, describe, fresh_shop, get_server_ms, wait_until_drawn
 from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.recipe import Recipe
@@ -39,7 +39,7 @@ def _measure(shop: Shop) -> None:
     app = create_app(SETTINGS, shop)
     app.add_api_route("/bare", lambda: {"bare": True})
     with serve(app) as address, httpx.Client(base_url=address) as client:
-        client.get("/bare").raise_for_status()
+        wait_until_drawn(shop)
         bare, change = [], []
         for number in range(WARM_UP + ROUNDS):
             bare.append(get_server_ms(client.get("/bare")))

@@ -6,8 +6,8 @@ from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import delete, func, select, true
-from sqlalchemy.orm import Session
+from sqlalchemy import exists, func, select, true
+from sqlalchemy.orm import Session, aliased
 
 from mirvel.core.buying.supplier import Supplier
 from mirvel.core.goods.catalogue import Catalogue
@@ -153,15 +153,17 @@ class Shop:
     def load_recipe(self, recipe_id: int) -> SavedRecipe:
         """Raises NoSuchRecipe, Unreadable."""
         with self.database.transaction() as session:
-            return _get_saved(session, _get_row(session, recipe_id))
+            return _load_saved(session, recipe_id)
 
     def add_recipe(self, recipe: Recipe, costs: Costs, *, key: str = "") -> SavedRecipe:
         """A new recipe, and the unit costs of what it uses; where the key made the same one already, that."""
         with self.database.transaction() as session:
             once = take_key(session, key, recipe.model_dump_json().encode())
-            row = _get_row(session, once.made) if once.made else _add_recipe(session, recipe, costs)
-            once.note(row.id)
-            return _get_saved(session, row)
+            if once.made:
+                return _load_saved(session, once.made)
+            saved = _add_recipe(session, recipe, costs)
+            once.note(saved.id)
+            return saved
 
     def save_recipe(self, recipe_id: int, worth: Worth, *, read_at: int, change: str) -> SavedRecipe:
         """A new state of a recipe that was read at state ``read_at``. Raises StaleState, NoSuchRecipe."""
@@ -169,8 +171,7 @@ class Shop:
             row = _get_row(session, recipe_id, for_update=True)
             if row.current_state_id != read_at:
                 raise StaleState
-            _save_state(session, row, worth, change)
-            return _get_saved(session, row)
+            return _save_state(session, row, worth, change)
 
     def save_rungs(self, rungs: Iterable[tuple[SavedRecipe | None, Worth]], *, change: str) -> None:
         """Several recipes at once, all or none: a new state of each that was read, and the others anew. Raises
@@ -203,15 +204,14 @@ class Shop:
             if target is not None:
                 recipe = _read_recipe(row.id, target, session.get_one(RecipeStateRow, target).document)
                 _point_at(session, row, target, recipe)
-            return _get_saved(session, row)
+            return _load_saved(session, recipe_id)
 
 
-def _add_recipe(session: Session, recipe: Recipe, costs: Costs) -> RecipeRow:
+def _add_recipe(session: Session, recipe: Recipe, costs: Costs) -> SavedRecipe:
     row = RecipeRow(**_get_columns(recipe))
     session.add(row)
     session.flush()
-    _save_state(session, row, Worth(recipe, costs, is_true=True), "begun")
-    return row
+    return _save_state(session, row, Worth(recipe, costs, is_true=True), "begun")
 
 
 def _get_columns(recipe: Recipe) -> dict[str, Any]:
@@ -241,23 +241,32 @@ def _find_newest_child(session: Session, state_id: int) -> int | None:
     return session.scalar(select(func.max(RecipeStateRow.id)).where(RecipeStateRow.parent_id == state_id))
 
 
-def _get_saved(session: Session, row: RecipeRow) -> SavedRecipe:
-    state = session.get_one(RecipeStateRow, row.current_state_id)
-    return SavedRecipe(
-        id=row.id,
-        state_id=state.id,
-        recipe=_read_recipe(row.id, state.id, state.document),
-        can_undo=state.parent_id is not None,
-        can_redo=_find_newest_child(session, state.id) is not None,
-    )
+def _load_saved(session: Session, recipe_id: int) -> SavedRecipe:
+    """A recipe and its current state. Raises NoSuchRecipe, Unreadable."""
+    child = aliased(RecipeStateRow)
+    found = session.execute(
+        select(
+            RecipeStateRow.id,
+            RecipeStateRow.document,
+            RecipeStateRow.parent_id,
+            exists().where(child.parent_id == RecipeStateRow.id),
+        )
+        .join(RecipeRow, RecipeRow.current_state_id == RecipeStateRow.id)
+        .where(RecipeRow.id == recipe_id)
+    ).one_or_none()
+    if found is None:
+        raise NoSuchRecipe(recipe_id)
+    state_id, document, parent_id, can_redo = found
+    recipe = _read_recipe(recipe_id, state_id, document)
+    return SavedRecipe(recipe_id, state_id, recipe, can_undo=parent_id is not None, can_redo=can_redo)
 
 
-def _save_state(session: Session, row: RecipeRow, worth: Worth, change: str) -> None:
+def _save_state(session: Session, row: RecipeRow, worth: Worth, change: str) -> SavedRecipe:
     recipe = worth.recipe
-    before = session.get(RecipeStateRow, row.current_state_id) if row.current_state_id else None
     true_costs = {ref: str(cost) for ref, cost in worth.costs.items()}
-    if before and not worth.is_true:
-        true_costs |= {ref: cost for ref, cost in before.true_costs.items() if ref in true_costs}
+    if row.current_state_id and not worth.is_true:
+        before = session.get_one(RecipeStateRow, row.current_state_id).true_costs
+        true_costs |= {ref: cost for ref, cost in before.items() if ref in true_costs}
     state = RecipeStateRow(
         recipe_id=row.id,
         parent_id=row.current_state_id,
@@ -268,6 +277,8 @@ def _save_state(session: Session, row: RecipeRow, worth: Worth, change: str) -> 
     session.add(state)
     session.flush()
     _point_at(session, row, state.id, recipe)
+    kept = _read_recipe(row.id, state.id, state.document)
+    return SavedRecipe(row.id, state.id, kept, can_undo=state.parent_id is not None, can_redo=False)
 
 
 def _point_at(session: Session, row: RecipeRow, state_id: int, recipe: Recipe) -> None:
@@ -275,17 +286,13 @@ def _point_at(session: Session, row: RecipeRow, state_id: int, recipe: Recipe) -
     row.current_state_id = state_id
     for name, value in _get_columns(recipe).items():
         setattr(row, name, value)
-    session.execute(delete(RecipeEntryRow).where(RecipeEntryRow.recipe_id == row.id))
-    session.add_all(_get_entry_rows(row.id, recipe))
-
-
-def _get_entry_rows(recipe_id: int, recipe: Recipe) -> Iterable[RecipeEntryRow]:
-    for entry in recipe.entries:
-        yield RecipeEntryRow(
-            recipe_id=recipe_id,
-            entry_id=entry.id,
-            material=entry.material,
-            colour=entry.colour,
-            role=entry.role.value,
-            pieces=entry.pieces,
-        )
+    gone = {each.entry_id: each for each in session.scalars(select(RecipeEntryRow).filter_by(recipe_id=row.id))}
+    for entry in recipe.entries:  # most changes are of one entry
+        entry_row = gone.pop(entry.id, None)
+        if entry_row is None:
+            entry_row = RecipeEntryRow(recipe_id=row.id, entry_id=entry.id)
+            session.add(entry_row)
+        entry_row.material, entry_row.colour = entry.material, entry.colour
+        entry_row.role, entry_row.pieces = entry.role.value, entry.pieces
+    for entry_row in gone.values():
+        session.delete(entry_row)

@@ -47,6 +47,11 @@
       fresh.remove();
     }
   };
+  // Every form says at which state it was read; with that said first, a form that has not changed is the same as before.
+  const sayReadAt = (target, answer) => {
+    const state = answer.querySelector("[data-read-at]")?.dataset.readAt;
+    for (const each of state ? target.querySelectorAll("input[name=read_at]") : []) each.setAttribute("value", state);
+  };
   // The longest run of nodes that stand in the order wanted already: they stay, and only the others move past them.
   const findStaying = (nodes, places) => {
     const tails = [];
@@ -116,6 +121,7 @@
     handleSwap: (style, target, answer) => {
       if (!style.startsWith("keep")) return false;
       takeArt(answer);
+      sayReadAt(target, answer);
       for (const piece of target.querySelectorAll(".drawing .lit, .drawing .picked")) piece.removeAttribute("class");
       return Idiomorph.morph(target, answer.children, { morphStyle: style === "keep" ? "outerHTML" : "innerHTML", callbacks: morphing });
     },
