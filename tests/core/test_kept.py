@@ -68,7 +68,7 @@ def test_keeping_the_places_of_any_form_moves_nothing(form: Form) -> None:
 
 
 @given(data=st.data())
-@settings(max_examples=25)
+@settings(max_examples=15)
 def test_keeping_the_places_of_any_recipe_moves_nothing_and_one_more_or_less_leaves_the_others(
     data: st.DataObject,
 ) -> None:
@@ -98,7 +98,7 @@ def test_one_piece_more_or_less_moves_no_other_tip_of_a_piece_as_large(recipe: R
     if not fresh.sizing.form.is_as_large_as_its_container:
         own = changes.set_own_size(recipe, round(fresh.sizing.overall_height_cm, 1), fresh.sizing.width_cm).recipe
         fresh = change(fresh, own)
-    for entry in recipe.entries:
+    for entry in (recipe.entries[0], recipe.entries[len(recipe.entries) // 2]):
         for by in (-1, 1):
             after = get_tips(change(fresh, changes.nudge_pieces(fresh.recipe, entry.id, by).recipe))
             shared = [(key, tip) for key, tip in get_tips(fresh).items() if key in after]
@@ -239,7 +239,7 @@ def test_a_piece_that_is_held_stays_where_it_is_and_one_let_go_finds_another_pla
     out=st.floats(0.01, 3),
     pairs=st.booleans(),
 )
-@settings(max_examples=25)
+@settings(max_examples=6)
 def test_a_place_from_anywhere_stands_on_the_piece(share: tuple[float, float, float], out: float, pairs: bool) -> None:
     across, away, up = share
     place = {"number": 7, "across": across, "away": away, "up": up, "out": out}

@@ -7,6 +7,7 @@ from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.making.ribbon import END_CM
 from mirvel.core.placing.order import get_build_order
 from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.meant_words import describe_meant
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.hollows import END_UNDER_WATER_CM, get_water_depth_cm
 from mirvel.core.working import Worked
@@ -161,9 +162,27 @@ def _get_placing(worked: Worked) -> tuple[Step, ...]:
         elif entry.pieces:
             runs.append((*key, [entry]))
     return tuple(
-        Step(f"{role.value.capitalize()}{', delicate' if late else ''}", how[role], tuple(entries))
+        Step(
+            f"{role.value.capitalize()}{', delicate' if late else ''}",
+            _say_how(worked, how[role], entries),
+            tuple(entries),
+        )
         for late, role, entries in runs
     )
+
+
+def _say_how(worked: Worked, usual: str, entries: list[Entry]) -> str:
+    """What to do with some entries: as is usual in their role and, of those that are meant otherwise, how."""
+    said = [words for entry in entries if (words := say_meant(worked, entry))]
+    return " ".join([*([usual] if len(said) < len(entries) else []), *said])
+
+
+def say_meant(worked: Worked, entry: Entry) -> str:
+    """What is meant by an entry, as far as its places meet it: “3 Carnation, cream: in a triangle, low.”"""
+    unmet = {met.part for met in worked.build.met.get(entry.id, ()) if not met.is_met}
+    names = {each.entry.id: f"{each.material.name} {each.entry.colour}" for each in worked.build.places}
+    words = describe_meant(entry.meant.leave_out(unmet), names, worked.rules.unit)
+    return f"{entry.pieces} {names[entry.id]}: {words}." if words and entry.id in names else ""
 
 
 def _get_ribbon(worked: Worked) -> tuple[Step, ...]:

@@ -19,8 +19,28 @@ def carry_places(build: Build, after: Recipe) -> Recipe:
     for place in build.places:
         if place.kept:
             found.setdefault(place.entry.id, {})[place.number] = place.kept
-    entries = [_carry(build.recipe.find_entry(entry.id), entry, found.get(entry.id, {})) for entry in after.entries]
+    anew = _find_anew(build.recipe, after)
+    entries = [
+        _forget(entry) if entry.id in anew else _carry(entry, found.get(entry.id, {})) for entry in after.entries
+    ]
     return after.model_copy(update={"entries": tuple(entries)})
+
+
+def _find_anew(before: Recipe, after: Recipe) -> set[str]:
+    """The entries that look for other places: those that mean something else now, sets with a piece more or fewer, and
+    those that are told by one that does."""
+    mirrored = before.arranging.mirrored != after.arranging.mirrored
+    anew = {entry.id for entry in after.entries if _is_other(before.find_entry(entry.id), entry, mirrored=mirrored)}
+    for _ in after.entries:
+        anew |= {entry.id for entry in after.entries if anew & {*entry.meant.named}}
+    return anew
+
+
+def _is_other(before: Entry | None, after: Entry, *, mirrored: bool) -> bool:
+    if before is None or any(getattr(before, field) != getattr(after, field) for field in _BY_WISH):
+        return True
+    meant = before.meant.across if mirrored else before.meant
+    return meant != after.meant or (after.meant.is_of_all_together and before.pieces != after.pieces)
 
 
 def _forget(entry: Entry) -> Entry:
@@ -35,9 +55,7 @@ def _is_placed_anew(build: Build, after: Recipe) -> bool:
     return before.form != after.form or arrangings[0] != arrangings[1] or is_other_frame
 
 
-def _carry(before: Entry | None, after: Entry, places: dict[int, KeptPlace]) -> Entry:
-    if before is None or any(getattr(before, field) != getattr(after, field) for field in _BY_WISH):
-        return _forget(after)
+def _carry(after: Entry, places: dict[int, KeptPlace]) -> Entry:
     held = {pin.number for pin in after.pins}
     kept = tuple(place for number, place in sorted(places.items()) if number not in held)
     return after.model_copy(update={"kept": kept})

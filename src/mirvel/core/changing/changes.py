@@ -15,9 +15,11 @@ from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
 from mirvel.core.placing.size import check_form_stands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
+from mirvel.core.recipe.meant_words import read_meant, write_meant
 from mirvel.core.recipe.recipe import Recipe, SizeMode
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.core.values.reading import read_percent
+from mirvel.core.values.units import LengthUnit
 
 # What a person may change of each part by typing it; whatever asks for another field is refused where it is read.
 RecipeField = Literal["name", "price_point", "mechanics", "minutes", "notes"]
@@ -60,9 +62,23 @@ def set_entry(recipe: Recipe, entry_id: str, field: EntryField, typed: object) -
     if field == "role" and value is not before.role:
         others = remove_entry(recipe, entry_id).recipe
         at = _get_place_in_build_order(others, value)
-        kept = [entry.model_dump() for entry in others.entries]
+        kept = [entry.model_dump() for entry in recipe.entries if entry.id != entry_id]
         after = recipe.change(entries=[*kept[:at], changed, *kept[at:]])
     return Change(after, f"{_name_entry(before)}: {field} {value}")
+
+
+def set_meant(recipe: Recipe, entry_id: str, typed: str, unit: LengthUnit) -> Change:
+    """What is meant by an entry, in the short words it is typed in; lengths in a unit, each kept as it was where it
+    reads the same."""
+    before, ids = get_entry(recipe, entry_id), [entry.id for entry in recipe.entries]
+    meant = read_meant(typed, ids, unit)
+    for part in ("height", "depth"):
+        alone, was = (each.only(part) for each in (meant, before.meant))
+        if write_meant(alone, ids, unit) == write_meant(was, ids, unit):
+            meant = meant.model_copy(update={part: getattr(before.meant, part)})
+    fresh = before.model_copy(update={"meant": meant})
+    after = recipe.change(entries=[fresh if entry.id == entry_id else entry for entry in recipe.entries])
+    return Change(after, f"{_name_entry(before)}: {write_meant(meant, ids, unit) or 'as its role'}"[:200])
 
 
 def nudge_pieces(recipe: Recipe, entry_id: str, by: int) -> Change:
@@ -104,7 +120,8 @@ def _get_place_in_build_order(recipe: Recipe, role: Role) -> int:
 
 def remove_entry(recipe: Recipe, entry_id: str) -> Change:
     entry = get_entry(recipe, entry_id)
-    entries = [each.model_dump() for each in recipe.entries if each.id != entry_id]
+    kept = [each for each in recipe.entries if each.id != entry_id]
+    entries = [each.model_copy(update={"meant": each.meant.without(entry_id)}) for each in kept]
     return Change(recipe.change(entries=entries), f"removed {_name_entry(entry)}")
 
 

@@ -102,7 +102,9 @@ def mirror(recipe: Recipe) -> Change:
         return tuple(pin.change(x=-pin.x) for pin in entry.pins)
 
     arranging = {**recipe.arranging.model_dump(), "mirrored": not recipe.arranging.mirrored}
-    return Change(_set_pins(recipe, get_pins, arranging=arranging), "mirrored")
+    after = _set_pins(recipe, get_pins, arranging=arranging)
+    entries = [entry.model_copy(update={"meant": entry.meant.across}) for entry in after.entries]
+    return Change(after.change(entries=entries), "mirrored")
 
 
 def place_again(recipe: Recipe, entry_id: str = "") -> Change:

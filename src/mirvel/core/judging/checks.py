@@ -13,6 +13,7 @@ from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.size import SIGHT_LINE_CM, Sizing
 from mirvel.core.pricing.pricing import Money
+from mirvel.core.recipe.meant_words import write_meant
 from mirvel.core.recipe.recipe import Recipe, SizeMode
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.values.money import to_cent
@@ -35,9 +36,24 @@ def get_checks(build: Build, money: Money, taken: Taken) -> tuple[Check, ...]:
         *_check_goods(taken),
         *_check_mouth(build.base),
         *_check_form(recipe, sizing, cuts),
+        *_check_meant(build, taken),
         *get_service_checks(build, taken),
     ]
     return tuple(sorted(found, key=lambda check: list(Severity).index(check.severity)))
+
+
+def _check_meant(build: Build, taken: Taken) -> Iterator[Check]:
+    """What a designer means by an entry and its places do not meet."""
+    ids = [entry.id for entry in build.recipe.entries]
+    for number, entry in enumerate(build.recipe.entries, 1):
+        for met in build.met.get(entry.id, ()):
+            if met.is_met:
+                continue
+            name = taken.placed[entry.id].name
+            said = write_meant(entry.meant, ids, build.rules.unit)
+            reason = f"Meant is “{said}”: {met.instead}. Place it again, make room for it, or mean it otherwise."
+            severity = Severity.STOP if entry.meant.must else Severity.NOTE
+            yield Check(f"meant-{entry.id}-{met.part}", severity, f"{number} {name}: not {met.wish}", reason)
 
 
 def _check_money(money: Money, rules: HouseRules) -> Iterator[Check]:

@@ -1,5 +1,6 @@
 """A recipe built: size, places, cuts and mechanics; all that follows from facts and rules, and from no cost."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -15,6 +16,7 @@ from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get
 from mirvel.core.making.timeline import Timeline, find_timeline
 from mirvel.core.making.water import Water, get_water
 from mirvel.core.placing.finding import locate, say, say_at
+from mirvel.core.placing.meeting import Measuring, Met, measure
 from mirvel.core.placing.places import Extent, Place, get_extent
 from mirvel.core.placing.placing import get_pieces, get_places
 from mirvel.core.placing.size import Sizing, get_sizing
@@ -40,6 +42,7 @@ class Build:
     stand_cm: float
     cover: Cover | None
     sights: tuple[Sight, ...]
+    met: Mapping[str, tuple[Met, ...]]  # of each entry that says what it means, its wishes measured
 
     @property
     def table_cm(self) -> float:
@@ -143,8 +146,22 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
         stand_cm=get_stand_cm(taken),
         cover=get_cover(places, sizing.surface) if sizing.form.covers_frame else None,
         sights=_get_sights(recipe, sizing, places),
+        met=_measure(recipe, container, sizing, places, rules),
     )
     return _mirror(build) if recipe.arranging.mirrored else build
+
+
+def _measure(
+    recipe: Recipe, container: Container, sizing: Sizing, places: tuple[Place, ...], rules: HouseRules
+) -> Mapping[str, tuple[Met, ...]]:
+    """What is meant by entries against the places of the form as it is built, left and right not exchanged yet."""
+    among = Measuring(places, sizing.surface, container.height_cm, rules.unit)
+    mirrored = recipe.arranging.mirrored
+    return {
+        entry.id: measure(entry.id, entry.meant.across if mirrored else entry.meant, among)
+        for entry in recipe.entries
+        if entry.meant.is_said
+    }
 
 
 def _get_sights(recipe: Recipe, sizing: Sizing, places: tuple[Place, ...]) -> tuple[Sight, ...]:

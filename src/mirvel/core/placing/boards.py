@@ -114,7 +114,7 @@ class Board:
             frame.half_depth_cm,
         )
         at = [number for number, site in enumerate(lattice.sites) if site.zone == zone]
-        self.sites = [lattice.sites[number] for number in at]
+        self.at, self.sites = at, [lattice.sites[number] for number in at]
         self.off_middle = lattice.points[at][:, 0 if mirror.x < 0 else 1]  # from the line pairs are mirrored across
         self.points, self.levels, self.distances = lattice.points[at], lattice.levels[at], lattice.distances[at]
         self.lattice, self.zone = lattice, zone
@@ -180,6 +180,10 @@ class Board:
             rows[at : end - 1] = rows[at + 1 : end]
         self.placed -= 1
         return site
+
+    def get_worth(self, piece: Piece, wish: Wish) -> Numbers:
+        """What each site is worth to a piece; a site that is taken, nothing."""
+        return self._score(piece, wish)
 
     def _score(self, piece: Piece, wish: Wish, stand: Stand = Stand.ANYWHERE) -> Numbers:
         """What each site is worth; a site that is taken, nothing."""

@@ -14,6 +14,7 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.seats import get_point
 from mirvel.core.recipe.entry import KeptPlace, Seat
+from mirvel.core.recipe.meant import Band, HeightKind, Meant, PatternKind, Spot
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
@@ -101,6 +102,17 @@ def find_partnerless(points: Sequence[Vec], mirror: Vec, *, with_middle: bool = 
     return found
 
 
+def _may_have_crown(meant: Meant) -> bool:
+    """Whether what is meant by an entry lets one of its pieces set the height of the whole."""
+    height, where, pattern = meant.height, meant.where, meant.pattern
+    return (
+        (not meant.levels or Band.CROWN in meant.levels)
+        and (height is None or height.kind is HeightKind.STAIR or (height.kind is HeightKind.OVER and height.by > 0))
+        and (where is None or where.spot is Spot.CENTRE)
+        and (pattern is None or pattern.kind is PatternKind.SIDES)
+    )
+
+
 def _get_right(piece: Piece) -> int:
     return _RIGHT.get(piece.entry.role, _NO_RIGHT)
 
@@ -108,9 +120,11 @@ def _get_right(piece: Piece) -> int:
 def choose_heir(pieces: Sequence[Piece], above_rim_cm: float) -> Piece | None:
     """Who takes the crown of a form: the first line stem, else the first flower, else the first green. Where pieces
     have places already, the crown is theirs who has it, until one comes with a better right or it is taken out."""
-    able = [piece for piece in pieces if piece.zone != INSIDE and not piece.pin]
+    able = [piece for piece in pieces if piece.zone != INSIDE and not piece.pin and _may_have_crown(piece.meant)]
     able = [piece for piece in able if piece.zone == ""] or able
-    fresh = sorted((piece for piece in able if not piece.kept), key=_get_right)
+    lower = {entry for piece in able for entry in piece.meant.named if piece.meant.height}  # others stand over them
+    fresh = [piece for piece in able if not piece.kept]
+    fresh.sort(key=lambda piece: (_get_right(piece), piece.entry.id in lower))
     kept = [(piece, piece.kept) for piece in able if piece.kept]
     if not kept:
         return fresh[0] if fresh else None

@@ -7,12 +7,13 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.goods.heads import Head
 from mirvel.core.goods.material import Material
 from mirvel.core.recipe.entry import Entry, KeptPlace, Pin
+from mirvel.core.recipe.meant import NOTHING_MEANT, Meant
 
 
 @dataclass(frozen=True)
 class Piece:
     """One piece that wants a place; ``reach_cm`` is how far above the rim it is long enough for, ``zone`` the part
-    of the form it keeps to."""
+    of the form it keeps to, ``meant`` what its entry is meant to do, of the form as it is built."""
 
     entry: Entry
     material: Material
@@ -20,6 +21,7 @@ class Piece:
     head: Head
     reach_cm: float
     zone: str
+    meant: Meant = NOTHING_MEANT
 
     @property
     def key(self) -> tuple[str, int]:

@@ -9,42 +9,46 @@ it. Pinned pieces are placed before all others, and then those that have kept pl
 hangs on a later one's count. Weights are judgements of ours, tuned by eye.
 """
 
-import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import groupby
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.forms.form import FRONT_TO_BACK, Form
-from mirvel.core.forms.inside import INSIDE
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.forms.wishes import Arranged, Wish, Wishing
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Role
-from mirvel.core.goods.heads import get_growth_cm, get_head
+from mirvel.core.goods.heads import get_head
 from mirvel.core.house.design import Balance, Grouping, Levels
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.boards import Board, Stand
-from mirvel.core.placing.entry_points import Entrances, get_start
-from mirvel.core.placing.holders import get_holder, get_least_inside_cm
+from mirvel.core.placing.holders import get_least_inside_cm
 from mirvel.core.placing.numbering import choose_heir, find_partnerless, number_pieces
 from mirvel.core.placing.order import get_build_order
+from mirvel.core.placing.patterns import (
+    Asked,
+    find_sites,
+    get_first_top,
+    get_meant_shell,
+    get_stair_tops,
+    order_by_naming,
+)
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.seats import find_site, get_kept, lay_on_surface
+from mirvel.core.placing.settling import Seated, Settling
 from mirvel.core.placing.size import Sizing
-from mirvel.core.placing.tips import get_clear_of_glass, get_tip
 from mirvel.core.recipe.entry import KeptPlace, Outline, Pin, Seat
+from mirvel.core.recipe.meant import HeightKind
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Vec
-from mirvel.core.vessels.hollows import Hollow
 
 KEPT_FREE = 0.55  # of a token's half width, nothing else stands so near its middle
 BREAKING_SHELL = 1.08  # how far out stands what is marked as breaking the outline
-LAID_SHARE = 0.9  # a spike laid along a frame goes in so much of its length back from its tip
 LINE_CLEARANCE = 0.28  # share of the form by which line stems stand above the flowers at the crown
 
 
@@ -70,9 +74,10 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
     days = recipe.brief.days_to_viewing
     below_rim = get_least_inside_cm(recipe, taken.container)
     return tuple(
-        Piece(entry, material, number + 1, head, head.stem_length_cm - below_rim, form.zones.get(entry.role, ""))
+        Piece(entry, material, number + 1, head, head.stem_length_cm - below_rim, form.zones.get(entry.role, ""), meant)
         for entry in get_build_order(recipe.entries, delicate, form)
         for material in [materials[entry.id]]
+        for meant in [entry.meant.across if recipe.arranging.mirrored else entry.meant]
         for head in [get_head(material, entry.piece, days, rules.opening_at_delivery)]
         for number in range(entry.pieces)
     )
@@ -84,17 +89,6 @@ def get_places(
     """A place for every piece, in the order given."""
     placing = _Placing(pieces, recipe, container, sizing, get_arranged(recipe, sizing.form, rules))
     return placing.place_all()
-
-
-@dataclass(frozen=True)
-class _Taken:
-    """The site a piece takes, how far out on it, and the place it has from then on; where a person pinned it its
-    ``tip`` instead."""
-
-    site: Site
-    shell: float
-    kept: KeptPlace | None = None
-    tip: Vec | None = None
 
 
 class _Placing:
@@ -111,7 +105,8 @@ class _Placing:
         self.boards: dict[tuple[bool, str], Board] = {}
         self.free: dict[str, NDArray[np.bool_]] = {}  # sites nothing has taken yet, by zone
         self.has_line = any(entry.role is Role.LINE and entry.pieces for entry in recipe.entries)
-        self.taken: dict[tuple[str, int], _Taken] = {}
+        self.taken: dict[tuple[str, int], Seated] = {}
+        self.settling = Settling(sizing, recipe, container, len(pieces))
 
     def place_all(self) -> tuple[Place, ...]:
         crown = self.form.crown(self.frame)
@@ -120,9 +115,11 @@ class _Placing:
         self._place_token()
         if crown and heir:
             self._take_seat(heir, crown, Seat.CROWN)
-        for _, pieces in groupby(self.pieces, key=lambda piece: piece.entry.id):
-            self._place_entry(list(pieces))
-        return self._settle_all()
+        entries = {entry: list(run) for entry, run in groupby(self.pieces, key=lambda piece: piece.entry.id)}
+        for entry in order_by_naming({entry: pieces[0].meant.named for entry, pieces in entries.items()}):
+            self._place_entry(entries[entry])
+        # in build order, so that each stem finds its own entry point
+        return tuple(self.settling.settle(piece, self.taken[piece.key]) for piece in self.pieces)
 
     def _take_again(self, heir: Piece | None) -> None:
         """What is pinned, and then what has kept a place, stands where it did; but who has the crown leaves it to its
@@ -135,19 +132,19 @@ class _Placing:
             if kept and piece is not heir and not (heir and kept.seat is Seat.CROWN):
                 self.taken[piece.key] = self._take_kept(piece, kept)
 
-    def _take_kept(self, piece: Piece, kept: KeptPlace) -> _Taken:
+    def _take_kept(self, piece: Piece, kept: KeptPlace) -> Seated:
         board = self._get_board(piece)
         site = find_site(kept, self.form, self.surface, board)
         within = site.point if piece.zone else self.surface.get_in_lattice(site.point)
         board.mark(piece, within, taking=kept.seat is Seat.SURFACE)
         if kept.seat is Seat.TOKEN:
             board.close(within, KEPT_FREE * piece.head.width_cm / 2)
-        return _Taken(site, kept.out, kept)
+        return Seated(site, kept.out, kept)
 
     def _take_seat(self, piece: Piece, site: Site, seat: Seat) -> None:
         """A place the form has only one of."""
         self._get_board(piece).mark(piece, self.surface.get_in_lattice(site.point))
-        self.taken[piece.key] = _Taken(site, 1.0, get_kept(piece.number, site, 1.0, self.frame, seat))
+        self.taken[piece.key] = Seated(site, 1.0, get_kept(piece.number, site, 1.0, self.frame, seat))
 
     def _get_board(self, piece: Piece) -> Board:
         """The sites a piece competes for: greens and flowers each have their own, but for forms of listed places."""
@@ -174,7 +171,7 @@ class _Placing:
         within = self.surface.get_in_lattice(site.point)
         self._get_board(waiting[0]).close(within, KEPT_FREE * waiting[0].head.width_cm / 2)
 
-    def _take_pin(self, piece: Piece, pin: Pin) -> _Taken:
+    def _take_pin(self, piece: Piece, pin: Pin) -> Seated:
         """A pinned piece keeps its tip, which is told as the finished piece stands; it faces the way the surface does
         there."""
         x = -pin.x if self.arranged.mirrored else pin.x
@@ -190,7 +187,7 @@ class _Placing:
                 (tip.z - lobe.centre.z) / lobe.half.z**2,
             ).unit
         board.mark(piece, within)
-        return _Taken(replace(nearest, point=tip, normal=facing), 1.0, tip=tip)
+        return Seated(replace(nearest, point=tip, normal=facing), 1.0, tip=tip)
 
     def _place_entry(self, pieces: list[Piece]) -> None:
         """All pieces of one entry that are not placed yet, in pairs where the piece is symmetric."""
@@ -202,6 +199,10 @@ class _Placing:
         wishes = list(self.form.wishes(wishing))
         waiting = [(each, wish) for each, wish in zip(pieces, wishes, strict=True) if each.key not in self.taken]
         board = self._get_board(piece)
+        tops = self._get_tops(waiting)
+        if (piece.meant.decides_places or tops[0] is not None) and not piece.zone:
+            self._place_as_meant(waiting, tops, board)
+            return
         if self._stands_in_pairs(piece):
             self._place_pairs(self._join_partners(waiting, pieces, board), board)
             return
@@ -209,6 +210,47 @@ class _Placing:
             board.take(each, wish)
         for (each, wish), site in zip(waiting, board.settle(waiting), strict=True):
             self.taken[each.key] = self._take(site, each, wish)
+
+    def _place_as_meant(self, waiting: list[tuple[Piece, Wish]], tops: list[float | None], board: Board) -> None:
+        """All of an entry that is not placed yet, together, where its designer means it to stand."""
+        piece = waiting[0][0]
+        pattern = piece.meant.pattern
+        others = self._get_placed(pattern.entry) if pattern and pattern.entry else []
+        about = [self.settling.find_head(other, self.taken[other.key]) for other in others]
+        asked = Asked(piece.meant, waiting, tops, about, board, self.surface, self._find_top)
+        for (each, _), site in zip(waiting, find_sites(asked), strict=True):
+            self.taken[each.key] = self._keep(site, each, get_meant_shell(each, site, self.surface))
+
+    def _find_top(self, piece: Piece, site: Site) -> float:
+        return self.settling.find_top(piece, Seated(site, get_meant_shell(piece, site, self.surface)))
+
+    def _get_placed(self, entry_id: str) -> list[Piece]:
+        return [piece for piece in self.pieces if piece.entry.id == entry_id and piece.key in self.taken]
+
+    def _get_tops(self, waiting: list[tuple[Piece, Wish]]) -> list[float | None]:
+        """Where the top of each ends, cm above the rim, as far as that is meant."""
+        piece, count = waiting[0][0], len(waiting)
+        crowned = [each for each in self.taken if (kept := self.taken[each].kept) and kept.seat is Seat.CROWN]
+        crown = next((each for each in self.pieces if each.key in crowned), None)
+        crown_top = self.settling.find_top(crown, self.taken[crown.key]) if crown else None
+        other = crown.meant.height if crown else None
+        if crown_top is not None and other and other.kind is HeightKind.OVER and other.entry == piece.entry.id:
+            return [crown_top - other.by] * count  # the taller one has the crown already: this one makes way for it
+        height = piece.meant.height
+        if height is None or height.kind is HeightKind.LEVEL:
+            return [None] * count
+        if height.kind is HeightKind.STAIR:
+            has_crown = crown is not None and crown.entry.id == piece.entry.id and crown_top is not None
+            first = (crown_top or 0.0) - height.by if has_crown else get_first_top(piece.meant, self.frame.above_rim_cm)
+            return list(get_stair_tops(count, height.by, first))
+        if height.kind is HeightKind.OVER:
+            tops = [self.settling.find_top(each, self.taken[each.key]) for each in self._get_placed(height.entry)]
+            return [max(tops) + height.by if tops else None] * count
+        rim = self.frame.rim_height_cm
+        times = height.by * self.container.height_cm - rim
+        return [
+            {HeightKind.TIMES: times, HeightKind.TABLE: height.by - rim}.get(height.kind, height.by),
+        ] * count
 
     def _stands_in_pairs(self, piece: Piece) -> bool:
         one_sided = self.form.only_listed or any(abs(lobe.centre.x) > 1e-9 for lobe in self.surface.lobes)
@@ -251,19 +293,22 @@ class _Placing:
             is_paired = not alone and site.point != site.point.times(self.form.mirror)
             self.taken[each.key], before = self._take(site, each, wish), (site, wish) if is_paired else None
 
-    def _take(self, site: Site, piece: Piece, wish: Wish) -> _Taken:
-        return self._keep(self.surface.fit(site), piece, self._get_shell(piece, wish))
+    def _take(self, site: Site, piece: Piece, wish: Wish) -> Seated:
+        fitted = self.surface.fit(site)
+        return self._keep(fitted, piece, self._get_shell(piece, wish, fitted))
 
-    def _keep(self, site: Site, piece: Piece, shell: float) -> _Taken:
+    def _keep(self, site: Site, piece: Piece, shell: float) -> Seated:
         """A site of the surface as it comes out once its place is kept."""
         kept = get_kept(piece.number, site, shell, self.frame, Seat.SURFACE)
         if not (self.form.only_listed or piece.zone):
             site = lay_on_surface(kept, self.form, self.surface)
-        return _Taken(site, kept.out, kept)
+        return Seated(site, kept.out, kept)
 
-    def _get_shell(self, piece: Piece, wish: Wish) -> float:
-        """How far out: as the entry is marked, else as wished, but that the others hold back towards the crown, so
+    def _get_shell(self, piece: Piece, wish: Wish, site: Site) -> float:
+        """How far out: as it is meant or marked, else as wished, but that the others hold back towards the crown, so
         that line stems rise clear of them."""
+        if piece.meant.depth and not piece.zone:
+            return get_meant_shell(piece, site, self.surface)
         if piece.entry.outline is Outline.BREAKS:
             return max(wish.shell, BREAKING_SHELL)
         if not piece.entry.may_break_outline:
@@ -271,60 +316,3 @@ class _Placing:
         if not self.has_line or piece.entry.role is Role.LINE or not self.form.covers:
             return wish.shell
         return wish.shell * (1 - LINE_CLEARANCE * max(0.0, min(1.0, (wish.level - 0.25) / 0.6)))
-
-    def _settle_all(self) -> tuple[Place, ...]:
-        """Tips, then entry points in build order, so that each stem finds its own."""
-        holders = [
-            Entrances(get_holder(self.recipe, self.container, vessel), self.recipe.mechanics, len(self.pieces))
-            for vessel in range(len(self.container.vessel_offsets))
-        ]
-        return tuple(self._settle(piece, self.taken[piece.key], holders) for piece in self.pieces)
-
-    def _settle(self, piece: Piece, taken: _Taken, holders: list[Entrances]) -> Place:
-        bed = self.frame.bed
-        site = taken.site if piece.material.is_axial else _face_out(taken.site, self.form.least_facing)
-        listed, lying = self.form.only_listed, self.form.lies
-        tip = taken.tip or get_tip(piece, site, taken.shell, self.surface, listed=listed, lying=lying)
-        if bed and not piece.material.is_axial and not taken.tip:
-            tip = bed.get_clear_of_foam(tip, site.normal, taken.site.normal, piece.head.length_cm)
-        entrances = holders[site.vessel]
-        if isinstance(entrances.holder, Hollow) and entrances.holder.wall_cm and not (piece.zone or taken.tip):
-            tip = get_clear_of_glass(piece, tip, site.normal, entrances.holder)
-        base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
-        over = self._lay(piece, base)
-        start = get_start(over, self.frame, entrances.holder, self.form.entering, self.recipe.mechanics)
-        if piece.zone == INSIDE:
-            start = Vec(tip.x, tip.y, -self.container.depth_cm)
-        elif piece.zone:
-            start = Vec(0.97 * tip.x, 0.97 * tip.y, entrances.holder.top_z)
-        else:
-            start = entrances.settle(start, base, piece.material)
-        return Place(
-            entry=piece.entry,
-            material=piece.material,
-            number=piece.number,
-            head=piece.head,
-            tip=tip,
-            facing=site.normal,
-            start=start,
-            growth_cm=get_growth_cm(piece.material, self.recipe.brief.days_to_viewing),
-            above_rim_cm=self.frame.above_rim_cm,
-            vessel=site.vessel,
-            bow=site.bow,
-            zone=piece.zone,
-            kept=taken.kept,
-        )
-
-    def _lay(self, piece: Piece, base: Vec) -> Vec:
-        """What a stem goes in under: its head or, where a form lays its spikes along the frame, further back."""
-        if self.form.laid_from is None or piece.material.is_leaf or not piece.material.is_axial:
-            return base
-        return base.plus(self.form.laid_from(self.frame, base), LAID_SHARE * piece.head.length_cm)
-
-
-def _face_out(site: Site, least: float) -> Site:
-    """A site whose bloom would face the ground (or, hung, the wall) turned up (or to the room) as far as it has to."""
-    if site.normal.z >= least:
-        return site
-    level = Vec(site.normal.x, site.normal.y, 0.0).unit.scaled(math.sqrt(1 - least * least))
-    return replace(site, normal=level.plus(Vec(0.0, 0.0, least)))

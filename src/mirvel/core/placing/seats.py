@@ -4,6 +4,7 @@ goes with a change of size, and is laid on the form's surface as that is now.
 What is placed anew goes the same way there and back, so that keeping a place never moves a piece.
 """
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -55,7 +56,7 @@ def find_site(kept: KeptPlace, form: Form, surface: Surface, board: Board) -> Si
 def lay_on_surface(kept: KeptPlace, form: Form, surface: Surface) -> Site:
     """The site of a kept place on lobes or on a covered frame."""
     point = get_point(kept, surface.frame)
-    return _lay_on_lobe(point, surface) if surface.lobes else _lay_on_frame(point, form.mirror, surface)
+    return lay_on_lobe(point, surface) if surface.lobes else _lay_on_frame(point, form.mirror, surface)
 
 
 def _lay_on_frame(point: Vec, mirror: Vec, surface: Surface) -> Site:
@@ -68,7 +69,21 @@ def _lay_on_frame(point: Vec, mirror: Vec, surface: Surface) -> Site:
     return site.on_middle(mirror) if (point.x if mirror.x < 0 else point.y) == 0.0 else site
 
 
-def _lay_on_lobe(point: Vec, surface: Surface) -> Site:
+def slide(site: Site, surface: Surface, up_cm: float) -> Site:
+    """A site of a lobe so much further up (or down) over it, in the direction from the lobe's middle that it has."""
+    lobe = surface.get_lobe(site.point)
+    top = 0.999 * lobe.half.z
+    low = math.cos(lobe.lowest_tilt) * lobe.half.z
+    z = min(top, max(low, site.point.z + up_cm - lobe.centre.z))
+    out = site.point.minus(lobe.centre)
+    way = Vec(out.x, out.y, 0.0).unit if out.reach > 1e-6 else Vec(0.0, -1.0, 0.0)
+    round_it = (1 - abs(z / lobe.half.z) ** lobe.power) ** (1 / lobe.power)
+    reach = round_it / math.hypot(way.x / lobe.half.x, way.y / lobe.get_half_depth(lobe.centre.y + way.y))
+    return lay_on_lobe(lobe.centre.plus(way, reach).plus(Vec(0.0, 0.0, z)), surface)
+
+
+def lay_on_lobe(point: Vec, surface: Surface) -> Site:
+    """The point of the lobes straight out (or in) from the middle of the nearest one."""
     lobe = surface.get_lobe(point)
     stretch = lobe.get_stretch(point)
     out = point.minus(lobe.centre)

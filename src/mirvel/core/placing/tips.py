@@ -11,6 +11,7 @@ from mirvel.core.forms.surface import Frame, Lobe, Site, Surface
 from mirvel.core.goods.facts import Role
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import get_head_extent
+from mirvel.core.recipe.meant import DepthKind
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.hollows import Hollow
 
@@ -49,7 +50,9 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
         return _get_hanging_tip(tip, lobe, surface.frame, SKIRT_STRETCH if piece.entry.may_break_outline else 1.0)
     if piece.material.is_axial:
         return tip if tip.z <= above else Vec(tip.x, tip.y, above)
-    limit, radius = max(1.0, shell), piece.head.width_cm / 2
+    depth = piece.meant.depth
+    limit = math.inf if depth and depth.kind is DepthKind.PROUD else max(1.0, shell)
+    radius = piece.head.width_cm / 2
     for _ in range(3):
         stretch = _get_widest_stretch(lobe, tip, site.normal, radius)
         if stretch <= limit:

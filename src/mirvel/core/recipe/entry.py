@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.recipe.fit_wishes import Alternative
+from mirvel.core.recipe.meant import NOTHING_MEANT, Meant
 from mirvel.core.values.fact import ColourName, Fact, Slug
 
 MAX_PIECES = 300
@@ -66,6 +67,7 @@ class Entry(Fact):
         default=(), max_length=MAX_PIECES, description="places its pieces have; without, they are placed from nothing"
     )
     attempt: int = Field(default=0, ge=0, le=999, description="how often it was placed again, another way")
+    meant: Meant = Field(default=NOTHING_MEANT, description="what is meant by it, beyond its role")
     least: int | None = Field(default=None, ge=0, le=MAX_PIECES, description="fewest pieces a fit may leave")
     most: int | None = Field(default=None, ge=0, le=MAX_PIECES, description="most pieces a fit may use")
     locked: bool = Field(default=False, description="a fit keeps the pieces as they are")

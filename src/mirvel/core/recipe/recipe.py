@@ -4,6 +4,7 @@ One document is one rung: the design at one price point. Rungs of a ladder share
 materials by slug; what those are and cost comes from a catalogue beside it (the shop's, or a snapshot).
 """
 
+from collections.abc import Mapping
 from decimal import Decimal
 from enum import StrEnum
 from typing import Annotated, Any, Literal
@@ -22,6 +23,20 @@ from mirvel.core.recipe.service import Service
 from mirvel.core.values.fact import KEPT, Fact, Slug
 
 _COMPACT = {"form": "compact dome", "density": "full"}  # what version 1 files called a compact stand of the dome
+
+
+def _leads_back(entry_id: str, named: Mapping[str, tuple[str, ...]]) -> bool:
+    """Whether an entry's wishes, by those they name, come to itself."""
+    seen: set[str] = set()
+    waiting = list(named[entry_id])
+    while waiting:
+        other = waiting.pop()
+        if other == entry_id:
+            return True
+        if other not in seen:
+            seen.add(other)
+            waiting += named.get(other, ())
+    return False
 
 
 def _is_known_form(name: str) -> str:
@@ -138,6 +153,19 @@ class Recipe(Fact):
         total = sum(entry.pieces for entry in self.entries)
         if total > MAX_PIECES:
             raise ValueError(f"The recipe has {total} pieces; a piece holds {MAX_PIECES} at most. Take some out.")
+        return self
+
+    @model_validator(mode="after")
+    def _wishes_name_entries_of_it(self) -> "Recipe":
+        named = {entry.id: entry.meant.named for entry in self.entries}
+        for number, entry in enumerate(self.entries, 1):
+            for other in entry.meant.named:
+                if other not in named:
+                    raise ValueError(
+                        f"Entry {number} is told by an entry that is not there. Name one of its own lines."
+                    )
+            if _leads_back(entry.id, named):
+                raise ValueError(f"Entry {number} is told by itself, round another. Let one of the two go without.")
         return self
 
     def name_entry(self, entry_id: str) -> str:

@@ -25,8 +25,30 @@
     }
   };
 
+  // The pane about what is meant by the chosen entry, once it is opened: it goes with the choice, and after each change
+  // it is asked for anew. What could not be read stays in its field.
+  let meaning = false;
+  const meantPane = () => document.getElementById("meant-pane");
+  const showMeant = async () => {
+    if (!meaning || !chosen) return meantPane()?.replaceChildren();
+    await htmx.ajax("GET", `${location.pathname}/meant?entry=${chosen}`, { target: "#meant-pane", swap: "innerHTML settle:0ms" });
+  };
+  const openMeant = async (entry) => {
+    if (!entry) return;
+    [chosen, meaning] = [entry, true];
+    choose(entry);
+    await showMeant();
+    focus("meant-text");
+  };
+  const closeMeant = () => {
+    meaning = false;
+    showMeant();
+  };
+
   const choose = (entry, { scroll = true } = {}) => {
+    const isOther = entry !== chosen;
     chosen = entry;
+    if (isOther) showMeant();
     for (const row of rows()) {
       const on = row.dataset.entry === entry;
       row.classList.toggle("chosen", on);
@@ -110,7 +132,7 @@
   };
   const morphing = {
     beforeNodeMorphed: (old, fresh) => {
-      if (isAsBefore(old, fresh)) return false;
+      if (isAsBefore(old, fresh) || old.id === "meant-pane") return false;
       if (!(old instanceof SVGSVGElement) || !(fresh instanceof SVGSVGElement)) return true;
       layOver(old, fresh);
       return false;
@@ -197,7 +219,9 @@
     marked = isMarkedWhole(field) ? nameOf(field) : null;
     typing = unsaved && !waitingFor.has(nameOf(field)) ? { name: nameOf(field), value: field.value, at: field.selectionStart } : null;
   });
-  document.addEventListener("htmx:afterSwap", () => {
+  document.addEventListener("htmx:afterSwap", (event) => {
+    if (event.target.id === "meant-pane") return;
+    if (meaning && !work().dataset.fault.startsWith("meant ")) showMeant();
     const field = typing && findField(typing.name);
     if (field) {
       field.value = typing.value;
@@ -308,6 +332,7 @@
     p: () => focus("price"),
     v: () => focus("vessel"),
     m: () => focus("factor"),
+    i: () => openMeant(chosen),
     u: () => send({ kind: "undo" }),
     U: () => send({ kind: "redo" }),
     o: () => pick(1),
@@ -323,6 +348,7 @@
     const field = event.target.closest("input, select, textarea, dialog");
     if (event.key === "Escape" && field && !field.matches("dialog")) {
       if (field.id === "add") closeFound();
+      if (field.closest("#meant-pane")) closeMeant();
       field.blur();
       return;
     }
@@ -358,6 +384,9 @@
       return;
     }
     if (event.target.closest("[data-open-keys]")) openKeys();
+    if (event.target.closest("#meant-close")) closeMeant();
+    const asked = event.target.closest("[data-meant]");
+    if (asked) openMeant(asked.dataset.meant);
     const turner = event.target.closest("button.turn");
     if (turner) look("hour", turner.dataset.hour);
     const piece = event.target.closest(".drawing .piece [data-piece]");

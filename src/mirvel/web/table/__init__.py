@@ -23,6 +23,7 @@ from mirvel.web.table.fitting import (
     write_extra,
 )
 from mirvel.web.table.looking import read_has, read_looking
+from mirvel.web.table.meaning import get_meant_view
 from mirvel.web.table.places import get_places_view
 from mirvel.web.table.view import get_table_view
 from mirvel.web.working import Desk, DeskHere
@@ -45,6 +46,15 @@ def show_drawing(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: De
         return _show(request, desk, saved, typed)
     view = get_table_view(saved, desk, read_looking(typed), read_has(typed))
     return render(request, "table/_drawing.html", view=view, rules=desk.rules, is_part=True)
+
+
+@router.get("/meant")
+def show_meant(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, entry: str = "") -> Response:
+    """The pane about one entry: what is meant by it; the whole Table where it is no part of a page."""
+    saved = shop.load_recipe(recipe_id)
+    if not wants_fragment(request):
+        return _show(request, desk, saved, {})
+    return render(request, "table/_meant.html", view=get_meant_view(saved, desk, entry))
 
 
 @router.get("/places")

@@ -191,6 +191,7 @@ KINDS: Mapping[str, Maker] = {
     "remove": lambda asked: changes.remove_entry(asked.recipe, asked.entry),
     "nudge": lambda asked: changes.nudge_pieces(asked.recipe, asked.entry, asked.read_steps()),
     "entry": _set_entry,
+    "meant": lambda asked: changes.set_meant(asked.recipe, asked.entry, asked.value, asked.desk.rules.unit),
     "alternative": _set_alternative,
     "field": _set_field,
     "hard-good": _use_hard_good,

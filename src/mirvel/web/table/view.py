@@ -22,6 +22,7 @@ from mirvel.core.placing.places import Place
 from mirvel.core.pricing.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
 from mirvel.core.recipe.entry import Entry, Outline
 from mirvel.core.recipe.fit_wishes import Aim, Exclusion
+from mirvel.core.recipe.meant_words import write_meant
 from mirvel.core.recipe.recipe import Density, Recipe, SizeMode
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError, UnknownGoods
@@ -44,6 +45,7 @@ class EntryView:
     material: Material | None
     cost: Decimal
     longest_cm: float
+    meant: str
     shortest_cm: float
 
 
@@ -142,7 +144,11 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: frozen
         drawing = _draw(saved.recipe, worked, desk, looking)
     except MirvelError as error:  # all else is shown: a change that led here is saved
         trouble = str(error)
-    rows = [_get_row(number, entry, desk.catalogue, worked) for number, entry in enumerate(saved.recipe.entries, 1)]
+    ids = [entry.id for entry in saved.recipe.entries]
+    rows = [
+        _get_row(number, entry, desk.catalogue, worked, write_meant(entry.meant, ids, desk.rules.unit))
+        for number, entry in enumerate(saved.recipe.entries, 1)
+    ]
     return TableView(
         id=saved.id,
         state_id=saved.state_id,
@@ -225,7 +231,7 @@ def _get_more_hard_goods(recipe: Recipe, catalogue: Catalogue) -> tuple[HardGood
     return tuple(sorted(more, key=lambda good: good.name))
 
 
-def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | None) -> EntryView:
+def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | None, meant: str) -> EntryView:
     cuts = [cut.cut_cm for cut in worked.build.get_entry_cuts(entry.id)] if worked else []
     return EntryView(
         number=number,
@@ -233,6 +239,7 @@ def _get_row(number: int, entry: Entry, catalogue: Catalogue, worked: Worked | N
         material=_find_material(entry, catalogue),
         cost=worked.money.entry_costs[entry.id] if worked else Decimal(0),
         longest_cm=max(cuts, default=0.0),
+        meant=meant,
         shortest_cm=min(cuts, default=0.0),
     )
 

@@ -1,0 +1,290 @@
+"""Places for what is meant by an entry: its pieces chosen together, by the worth of free sites and how far these are
+outside of what is meant; then slid to the very height that is asked for, where the surface is smooth.
+
+What cannot be met is placed as near as it comes; ``meeting.py`` says by how much it is not.
+"""
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mirvel.core.forms.covering import get_over_cm
+from mirvel.core.forms.surface import Site, Surface
+from mirvel.core.forms.wishes import GOLDEN_SHARE, Wish
+from mirvel.core.placing.boards import Board
+from mirvel.core.placing.pieces import Piece
+from mirvel.core.placing.seats import lay_on_lobe, slide
+from mirvel.core.placing.windows import get_band_limits, get_outside
+from mirvel.core.recipe.meant import DepthKind, HeightKind, Meant, PatternKind
+from mirvel.core.space.vectors import Vec
+
+Numbers = NDArray[np.float64]
+GROUP_FROM, GROUP_TO = 0.9, 1.3  # heads of a close group stand so many widths apart
+RING_FROM, RING_TO = 1.05, 1.5  # a ring's heads, of the two half widths and of its flower's width
+TRIANGLE_LEAST_DEG, TRIANGLE_MOST_RATIO = 34.0, 1.5  # aimed at; measured it may be a little less even
+SIDE_SHARE = 0.15  # so far from the middle line, as a share of the form, a piece stands to one side
+STAIR_FROM = 0.95  # the first of a stair, as a share of the height, where no crown is its own
+_OUTSIDE = 60.0  # what a whole share of the form outside of what is meant costs: more than all else is worth
+_TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT = 36, 12, 40
+_CLEAR_SHARE = 0.8  # of a head, that one is clear of another of its own at the same height
+_SLIDES, _CLOSE_CM = 8, 0.02
+TUCKED_SHARE = 0.6  # of its width a head that is tucked in stands inside the outline
+LEAST_SHELL = 0.3
+
+
+@dataclass(frozen=True)
+class Neighbour:
+    """A piece of another entry that is placed: the middle of its head, its way out and how wide it is."""
+
+    point: Vec
+    normal: Vec
+    width_cm: float
+
+
+@dataclass(frozen=True)
+class Asked:
+    """Pieces of one entry that want places by what is meant: each with the wish of its role, the target its top ends at
+    (cm above the rim) where one is told, and those of the entry that the pattern is about."""
+
+    meant: Meant
+    waiting: Sequence[tuple[Piece, Wish]]
+    tops: Sequence[float | None]
+    about: Sequence[Neighbour]
+    board: Board
+    surface: Surface
+    find_top: Callable[[Piece, Site], float]
+
+    @property
+    def width_cm(self) -> float:
+        return self.waiting[0][0].head.width_cm
+
+
+def get_first_top(meant: Meant, above_rim_cm: float) -> float:
+    """Where the first and highest of a stair ends: at the top of the levels it may take."""
+    highest = max((get_band_limits(band)[1] for band in meant.levels), default=STAIR_FROM)
+    return min(STAIR_FROM, highest) * above_rim_cm
+
+
+def get_meant_shell(piece: Piece, site: Site, surface: Surface) -> float:
+    """How far out a piece stands that is meant to be proud of the outline or tucked in, 1 the outline."""
+    depth = piece.meant.depth
+    if depth is None:
+        return 1.0
+    by = depth.by if depth.kind is DepthKind.PROUD else -TUCKED_SHARE * piece.head.width_cm
+    way = site.point.minus(site.centre).length if surface.lobes else get_over_cm(surface.frame.above_rim_cm)
+    return max(LEAST_SHELL, 1 + by / max(way, 1e-6))
+
+
+def order_by_naming(named: Mapping[str, Sequence[str]]) -> list[str]:
+    """Entries in build order, but that one which others are told by comes before those."""
+    found: list[str] = []
+
+    def add(entry: str) -> None:
+        for other in named[entry]:
+            if other in named and other not in found:
+                add(other)
+        if entry not in found:
+            found.append(entry)
+
+    for entry in named:
+        add(entry)
+    return found
+
+
+def get_stair_tops(count: int, step_cm: float, first_cm: float) -> list[float]:
+    """The heights of a stair's tops, the first and highest given."""
+    return [first_cm - number * step_cm for number in range(count)]
+
+
+def find_sites(asked: Asked) -> list[Site]:
+    """A site for each of the waiting pieces, in order."""
+    return _Search(asked).find()
+
+
+class _Search:
+    """Sites of a board, as they lie on the surface, and how far each is outside of what is meant."""
+
+    def __init__(self, asked: Asked) -> None:
+        self.asked, self.board, self.surface = asked, asked.board, asked.surface
+        frame = self.surface.frame
+        points, _ = self.surface.outline
+        self.points: Numbers = points[self.board.at]
+        self.shares = self.points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
+        levels, places = get_outside(asked.meant, self.shares)
+        self.outside = levels + places
+        self.found: list[Site] = []
+
+    def find(self) -> list[Site]:
+        kind = self.asked.meant.pattern.kind if self.asked.meant.pattern else None
+        if kind is PatternKind.RING and self.asked.about:
+            self._find_ring()
+        while len(self.found) < len(self.asked.waiting):
+            left = len(self.asked.waiting) - len(self.found)
+            if kind is PatternKind.TRIANGLE and left >= 3:
+                self._take(*self._find_triangle())
+            else:
+                self._take_best(self._get_worth(len(self.found)) - _OUTSIDE * self._get_off(kind))
+        return self.found
+
+    def _take_best(self, worth: Numbers) -> None:
+        """The site worth most; where a height is told, the first of the best that, once there, is clear of the others:
+        two sites one over the other come to the same."""
+        if self._get_top(len(self.found)) is None or not self.found:
+            self._take(int(np.argmax(worth)))
+            return
+        nearest, best = -1.0, None
+        for at in np.argsort(-worth, kind="stable")[:_TRIED_AT_A_HEIGHT].tolist():
+            if not self.board.free[at]:
+                break
+            site = self._slide(self.surface.fit(self.board.sites[at]))
+            gap = min(site.point.minus(other.point).length for other in self.found)
+            if gap > nearest:
+                nearest, best = gap, site
+            if gap >= _CLEAR_SHARE * self.asked.width_cm:
+                break
+        if best:
+            self._seat(best)
+        else:
+            self._take(int(np.argmax(worth)))
+
+    def _get_worth(self, number: int) -> Numbers:
+        """What each site is worth to the piece of a number, what lies outside of what is meant worth less."""
+        piece, wish = self.asked.waiting[number]
+        top = self._get_top(number)
+        outside = self.outside
+        if top is not None:
+            above = self.surface.frame.above_rim_cm
+            outside = outside + np.abs(self.points[:, 2] - top) / above
+        return self.board.get_worth(piece, self._get_wish(number, wish)) - _OUTSIDE * outside
+
+    def _get_top(self, number: int) -> float | None:
+        """Where a piece's top ends; of those at one level, where the first's does."""
+        height = self.asked.meant.height
+        if height and height.kind is HeightKind.LEVEL and self.found:
+            return self.asked.find_top(self.asked.waiting[0][0], self.found[0])
+        return self.asked.tops[number]
+
+    def _get_wish(self, number: int, wish: Wish) -> Wish:
+        """The wish of the role, but for what is meant: levels are shared out, and a part is taken anywhere in it."""
+        meant = self.asked.meant
+        if meant.levels:
+            low, high = get_band_limits(meant.levels[number % len(meant.levels)])
+            low, high = max(low, -0.05), min(high, 1.0)
+            spread = (0.5 + number // len(meant.levels) * GOLDEN_SHARE) % 1
+            wish = replace(wish, level=low + (high - low) * spread, by_area=False)
+        if meant.where:
+            wish = replace(wish, across=None, away=None)
+        return wish
+
+    def _get_off(self, kind: PatternKind | None) -> Numbers:
+        """How far each site is off the pattern, given those found; shares of the form."""
+        none, wide = np.zeros(len(self.points)), self.asked.width_cm
+        if kind is PatternKind.SIDES:
+            last = self.found[-1].point.x if self.found else 0.0
+            side = -math.copysign(1.0, last) if last else 1.0 if len(self.found) % 2 else -1.0
+            return np.maximum(0.0, SIDE_SHARE - side * self.shares[:, 0])
+        if kind is PatternKind.GROUP and self.found:
+            near = self._get_nearest([site.point for site in self.found])
+            return self._get_beyond(near, GROUP_FROM * wide, GROUP_TO * wide)
+        if kind is PatternKind.BESIDE and self.asked.about:
+            other = self.asked.about[len(self.found) % len(self.asked.about)]
+            touching = (wide + other.width_cm) / 2
+            return self._get_beyond(self._get_nearest([other.point]), GROUP_FROM * touching, GROUP_TO * touching)
+        return none
+
+    def _get_nearest(self, points: list[Vec]) -> Numbers:
+        others = np.array(points)
+        nearest: Numbers = np.sqrt(((self.points[:, None] - others) ** 2).sum(axis=2)).min(axis=1)
+        return nearest
+
+    def _get_beyond(self, away: Numbers, least: float, most: float) -> Numbers:
+        beyond: Numbers = np.maximum(0.0, np.maximum(least - away, away - most)) / self.surface.frame.above_rim_cm
+        return beyond
+
+    def _find_triangle(self) -> list[int]:
+        """The three free sites worth most together that make a triangle, not too flat, none inside another's head."""
+        worth = self._get_worth(len(self.found))
+        tried = self._get_best_apart(worth, 0.5 * self.asked.width_cm)
+        if len(tried) < 3:
+            return [int(each) for each in np.argsort(-worth, kind="stable")[:3]]
+        threes = np.array(list(combinations(tried, 3)))
+        ones, twos, others = (self.points[threes[:, corner]] for corner in range(3))
+        edges = (ones - twos, twos - others, others - ones)
+        sides = np.sort([np.sqrt((edge**2).sum(axis=1)) for edge in edges], axis=0)
+        short, middle, long = np.maximum(sides, 1e-9)
+        cosine = np.clip((middle**2 + long**2 - short**2) / (2 * middle * long), -1.0, 1.0)
+        bad = np.maximum(0.0, TRIANGLE_LEAST_DEG - np.degrees(np.arccos(cosine))) / 60
+        bad += np.maximum(0.0, long / short - TRIANGLE_MOST_RATIO) + np.maximum(0.0, 1 - short / self.asked.width_cm)
+        best = int(np.argmax(np.round(worth[threes].sum(axis=1) - _OUTSIDE * bad, 9)))
+        return [int(each) for each in threes[best]]
+
+    def _get_best_apart(self, worth: Numbers, apart_cm: float) -> list[int]:
+        """The free sites worth most, none nearer to another than so much."""
+        found: list[int] = []
+        for at in np.argsort(-worth, kind="stable").tolist():
+            if not self.board.free[at] or len(found) == _TRIED_IN_TRIANGLES:
+                break
+            if all(((self.points[at] - self.points[other]) ** 2).sum() >= apart_cm**2 for other in found):
+                found.append(at)
+        return found
+
+    def _find_ring(self) -> None:
+        """Evenly round a flower, or round so many as have five pieces each, turned to where these are worth most."""
+        pieces = len(self.asked.waiting)
+        rings = max(1, min(len(self.asked.about), pieces // 5))
+        for number, flower in enumerate(self.asked.about[:rings]):
+            count = pieces // rings + (number < pieces % rings)
+            worth = self._get_worth(len(self.found))
+            turned = [self._get_round(flower, count, turn / _TURNS) for turn in range(_TURNS)]
+            best = max(turned, key=lambda ring: sum(max(-1e3, float(worth[self._find_at(site)])) for site in ring))
+            for site in best:
+                self._take_site(site)
+
+    def _get_round(self, flower: Neighbour, count: int, turn: float) -> list[Site]:
+        level = Vec(-flower.normal.y, flower.normal.x, 0.0)
+        level = level.unit if level.length > 1e-9 else Vec(1.0, 0.0, 0.0)
+        other = flower.normal.cross(level)
+        away = min(RING_FROM * (flower.width_cm + self.asked.width_cm) / 2, RING_TO * flower.width_cm)
+        found = []
+        for number in range(count):
+            angle = 2 * math.pi * (number + turn) / count
+            point = flower.point.plus(level, away * math.cos(angle)).plus(other, away * math.sin(angle))
+            found.append(self._lay(point))
+        return found
+
+    def _lay(self, point: Vec) -> Site:
+        """A point on the surface, or the free site nearest to it where that has only its own."""
+        if self.surface.lobes and not self.board.lattice.is_listed:
+            return lay_on_lobe(point, self.surface)
+        return self.surface.fit(self.board.get_nearest_free(self.surface.get_in_lattice(point)))
+
+    def _find_at(self, site: Site) -> int:
+        return int(np.argmin(((self.points - np.array(site.point)) ** 2).sum(axis=1)))
+
+    def _take(self, *at: int) -> None:
+        for number in at:
+            self._take_site(self.surface.fit(self.board.sites[number]))
+
+    def _take_site(self, site: Site) -> None:
+        self._seat(self._slide(site))
+
+    def _seat(self, site: Site) -> None:
+        piece, _ = self.asked.waiting[len(self.found)]
+        self.board.mark(piece, self.surface.get_in_lattice(site.point), taking=True)
+        self.found.append(site)
+
+    def _slide(self, site: Site) -> Site:
+        """The site where the next piece's top ends as it is meant to."""
+        piece, _ = self.asked.waiting[len(self.found)]
+        top = self._get_top(len(self.found))
+        if top is not None and self.surface.lobes and not (site.zone or self.board.lattice.is_listed):
+            for _ in range(_SLIDES):
+                off = top - self.asked.find_top(piece, site)
+                if abs(off) < _CLOSE_CM:
+                    break
+                site = slide(site, self.surface, off)
+        return site

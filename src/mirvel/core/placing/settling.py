@@ -1,0 +1,130 @@
+"""From the site a piece has taken to its place: which way its head looks, where it ends, where its stem goes in."""
+
+import math
+from dataclasses import dataclass, replace
+
+from mirvel.core.forms.inside import INSIDE
+from mirvel.core.forms.surface import Site, Surface
+from mirvel.core.goods.container import Container
+from mirvel.core.goods.heads import get_growth_cm
+from mirvel.core.placing.entry_points import Entrances, get_start
+from mirvel.core.placing.holders import get_holder
+from mirvel.core.placing.patterns import Neighbour
+from mirvel.core.placing.pieces import Piece
+from mirvel.core.placing.places import Place, get_head_extent
+from mirvel.core.placing.size import Sizing
+from mirvel.core.placing.tips import get_clear_of_glass, get_tip
+from mirvel.core.recipe.entry import KeptPlace
+from mirvel.core.recipe.meant import Facing
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.hollows import Hollow
+
+LAID_SHARE = 0.9  # a spike laid along a frame goes in so much of its length back from its tip
+_TOWARDS_VIEWER = Vec(0.0, -1.0, 0.18).unit
+
+
+@dataclass(frozen=True)
+class Seated:
+    """The site a piece takes, how far out on it, and the place it has from then on; where a person pinned it its
+    ``tip`` instead."""
+
+    site: Site
+    shell: float
+    kept: KeptPlace | None = None
+    tip: Vec | None = None
+
+
+class Settling:
+    """Settles pieces one after the other: each stem finds an entry point that is free."""
+
+    def __init__(self, sizing: Sizing, recipe: Recipe, container: Container, pieces: int) -> None:
+        self.form, self.frame, self.recipe, self.container = sizing.form, sizing.frame, recipe, container
+        self.surface: Surface = sizing.surface
+        self.entrances = [
+            Entrances(get_holder(recipe, container, vessel), recipe.mechanics, pieces)
+            for vessel in range(len(container.vessel_offsets))
+        ]
+
+    def find_tip(self, piece: Piece, seated: Seated) -> tuple[Site, Vec]:
+        """The site turned the way its head looks, and where it ends."""
+        site = turn_site(piece, seated.site)
+        if not piece.material.is_axial:
+            site = _face_out(site, self.form.least_facing)
+        if seated.tip:
+            return site, seated.tip
+        listed, lying = self.form.only_listed, self.form.lies
+        tip = get_tip(piece, site, seated.shell, self.surface, listed=listed, lying=lying)
+        bed = self.frame.bed
+        if bed and not piece.material.is_axial:
+            tip = bed.get_clear_of_foam(tip, site.normal, seated.site.normal, piece.head.length_cm)
+        holder = self.entrances[site.vessel].holder
+        if isinstance(holder, Hollow) and holder.wall_cm and not piece.zone:
+            tip = get_clear_of_glass(piece, tip, site.normal, holder)
+        return site, tip
+
+    def find_top(self, piece: Piece, seated: Seated) -> float:
+        """How high the highest point of a head stands above the rim, cm."""
+        site, tip = self.find_tip(piece, seated)
+        return tip.z + get_head_extent(piece.material, site.normal, piece.head.width_cm / 2).top
+
+    def find_head(self, piece: Piece, seated: Seated) -> Neighbour:
+        """A placed head as others are placed about it."""
+        site, tip = self.find_tip(piece, seated)
+        return Neighbour(tip, site.normal, piece.head.width_cm)
+
+    def settle(self, piece: Piece, seated: Seated) -> Place:
+        """The place of a piece, its entry point taken."""
+        site, tip = self.find_tip(piece, seated)
+        entrances = self.entrances[site.vessel]
+        base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
+        over = self._lay(piece, base)
+        start = get_start(over, self.frame, entrances.holder, self.form.entering, self.recipe.mechanics)
+        if piece.zone == INSIDE:
+            start = Vec(tip.x, tip.y, -self.container.depth_cm)
+        elif piece.zone:
+            start = Vec(0.97 * tip.x, 0.97 * tip.y, entrances.holder.top_z)
+        else:
+            start = entrances.settle(start, base, piece.material)
+        return Place(
+            entry=piece.entry,
+            material=piece.material,
+            number=piece.number,
+            head=piece.head,
+            tip=tip,
+            facing=site.normal,
+            start=start,
+            growth_cm=get_growth_cm(piece.material, self.recipe.brief.days_to_viewing),
+            above_rim_cm=self.frame.above_rim_cm,
+            vessel=site.vessel,
+            bow=site.bow,
+            zone=piece.zone,
+            kept=seated.kept,
+        )
+
+    def _lay(self, piece: Piece, base: Vec) -> Vec:
+        """What a stem goes in under: its head or, where a form lays its spikes along the frame, further back."""
+        if self.form.laid_from is None or piece.material.is_leaf or not piece.material.is_axial:
+            return base
+        return base.plus(self.form.laid_from(self.frame, base), LAID_SHARE * piece.head.length_cm)
+
+
+def turn_site(piece: Piece, site: Site) -> Site:
+    """A site whose head looks the way it is meant to."""
+    match piece.meant.facing:
+        case Facing.UP:
+            return replace(site, normal=Vec(0.0, 0.0, 1.0))
+        case Facing.VIEWER:
+            return replace(site, normal=_TOWARDS_VIEWER)
+        case Facing.OUT:
+            level = Vec(site.normal.x, site.normal.y, 0.0)
+            return replace(site, normal=level.unit) if level.length > 1e-6 else site
+    return site
+
+
+def _face_out(site: Site, least: float) -> Site:
+    """A site whose bloom would face the ground (or, hung, the wall) turned up (or to the room) as far as it has to."""
+    if site.normal.z >= least:
+        return site
+    level = Vec(site.normal.x, site.normal.y, 0.0).unit.scaled(math.sqrt(1 - least * least))
+    return replace(site, normal=level.plus(Vec(0.0, 0.0, least)))

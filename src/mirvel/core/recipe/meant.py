@@ -1,0 +1,185 @@
+"""What a designer means by an entry: where its pieces go, how high, how they stand to one another and to others.
+
+At most one wish of each kind; what is not said follows the entry's role in the form. How each is met is measured in
+``placing/meeting.py``; how it is written short and said in full, in ``recipe/meant_words.py``.
+"""
+
+from collections.abc import Collection
+from enum import StrEnum
+
+from pydantic import Field, model_validator
+
+from mirvel.core.values.fact import Fact
+
+EntryId = Field(default="", max_length=20, pattern=r"^[a-z0-9]*$")
+_FURTHEST_CM = 200.0
+
+
+class Band(StrEnum):
+    """The bands of a form's height."""
+
+    SKIRT = "skirt"
+    LOW = "low"
+    MIDDLE = "middle"
+    HIGH = "high"
+    CROWN = "crown"
+
+
+class HeightKind(StrEnum):
+    """What a height is told by."""
+
+    RIM = "above the rim"
+    TABLE = "above the table"
+    TIMES = "times the container"
+    OVER = "over another"
+    STAIR = "stair"
+    LEVEL = "one level"
+
+
+class Height(Fact):
+    """Where tips end: ``by`` is cm (for a stair its step), or how many times the container's height; under another
+    entry's tallest it is negative."""
+
+    kind: HeightKind
+    by: float = Field(default=0.0, ge=-_FURTHEST_CM, le=_FURTHEST_CM)
+    entry: str = EntryId
+
+    @model_validator(mode="after")
+    def _has_what_it_is_told_by(self) -> "Height":
+        if (self.kind is HeightKind.OVER) != bool(self.entry):
+            raise ValueError("A height over another entry names that entry, and no other height names one.")
+        if self.kind in {HeightKind.STAIR, HeightKind.TIMES} and self.by <= 0:
+            raise ValueError("A stair's step and a number of times are more than nothing. Type one such as 5.")
+        return self
+
+
+class Spot(StrEnum):
+    """Parts of a piece as it is looked down on."""
+
+    FRONT = "front"
+    BACK = "back"
+    LEFT = "left"
+    RIGHT = "right"
+    CENTRE = "centre"
+    EDGE = "edge"
+
+
+class Where(Fact):
+    """Where about the piece: a part of it, or from one hour of the clock on to another."""
+
+    spot: Spot | None = None
+    hour_from: float | None = Field(default=None, ge=0, le=12)
+    hour_to: float | None = Field(default=None, ge=0, le=12)
+
+    @model_validator(mode="after")
+    def _is_one_of_the_two(self) -> "Where":
+        if (self.hour_from is None) != (self.hour_to is None) or (self.spot is None) == (self.hour_from is None):
+            raise ValueError("Say either a part of the piece or two hours, from and to.")
+        return self
+
+    @property
+    def across(self) -> "Where":
+        """The same with left and right exchanged."""
+        spot = {Spot.LEFT: Spot.RIGHT, Spot.RIGHT: Spot.LEFT}.get(self.spot, self.spot) if self.spot else None
+        if self.hour_from is None or self.hour_to is None:
+            return Where(spot=spot)
+        return Where(hour_from=-self.hour_to % 12, hour_to=-self.hour_from % 12)
+
+
+class PatternKind(StrEnum):
+    """How the pieces of an entry stand to one another, or to another entry."""
+
+    TRIANGLE = "triangle"
+    SIDES = "side to side"
+    GROUP = "close group"
+    RING = "ring round another"
+    BESIDE = "beside another"
+
+
+class Pattern(Fact):
+    """A pattern, and the entry it is about where it is about one."""
+
+    kind: PatternKind
+    entry: str = EntryId
+
+    @model_validator(mode="after")
+    def _names_what_it_is_about(self) -> "Pattern":
+        if (self.kind in {PatternKind.RING, PatternKind.BESIDE}) != bool(self.entry):
+            raise ValueError("A ring round or a place beside another entry names that entry; no other pattern does.")
+        return self
+
+
+class DepthKind(StrEnum):
+    """How far out a piece stands to the outline."""
+
+    PROUD = "proud"
+    TUCKED = "tucked in"
+
+
+class Depth(Fact):
+    """So many cm outside the outline, or half a head and more inside it."""
+
+    kind: DepthKind
+    by: float = Field(default=0.0, ge=0, le=12)
+
+
+class Facing(StrEnum):
+    """Which way heads look."""
+
+    OUT = "out"
+    UP = "up"
+    VIEWER = "to the viewer"
+
+
+class Meant(Fact):
+    """The wishes of an entry; empty, it follows its role."""
+
+    levels: tuple[Band, ...] = Field(default=(), max_length=5)
+    height: Height | None = None
+    where: Where | None = None
+    pattern: Pattern | None = None
+    depth: Depth | None = None
+    facing: Facing | None = None
+    must: bool = Field(default=False, description="what is not met stops the piece, and is no mere note")
+
+    @property
+    def is_said(self) -> bool:
+        """Whether anything is wished."""
+        return any((self.levels, self.height, self.where, self.pattern, self.depth, self.facing))
+
+    @property
+    def named(self) -> tuple[str, ...]:
+        """The entries it is told by, each once."""
+        found = (part.entry for part in (self.height, self.pattern) if part is not None and part.entry)
+        return tuple(dict.fromkeys(found))
+
+    @property
+    def is_of_all_together(self) -> bool:
+        """Whether its pieces are placed as one set, so that one more or fewer places all of them anew."""
+        return self.pattern is not None or (self.height is not None and self.height.kind is HeightKind.STAIR)
+
+    @property
+    def decides_places(self) -> bool:
+        """Whether it says where pieces go, and not only how far out and which way they look."""
+        return bool(self.levels or self.height or self.where or self.pattern)
+
+    @property
+    def across(self) -> "Meant":
+        """The same with left and right exchanged."""
+        return self.model_copy(update={"where": self.where and self.where.across})
+
+    def only(self, part: str) -> "Meant":
+        """One of its wishes alone."""
+        return NOTHING_MEANT.model_copy(update={part: getattr(self, part)})
+
+    def leave_out(self, parts: Collection[str]) -> "Meant":
+        """The same without some of its wishes."""
+        return self.model_copy(update={part: getattr(NOTHING_MEANT, part) for part in parts})
+
+    def without(self, entry_id: str) -> "Meant":
+        """The same without what names an entry."""
+        told = (("height", self.height), ("pattern", self.pattern))
+        return self.leave_out([name for name, part in told if part and part.entry == entry_id])
+
+
+NOTHING_MEANT = Meant()

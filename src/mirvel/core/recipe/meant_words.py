@@ -1,0 +1,271 @@
+"""What is meant by an entry in words: short, as it is typed (``low · triangle · at 6``), and in full, for a card.
+
+Other entries are named by their lines in the recipe. Lengths are read and written in the shop's unit.
+"""
+
+import re
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from pydantic import ValidationError
+
+from mirvel.core.recipe.meant import (
+    Band,
+    Depth,
+    DepthKind,
+    Facing,
+    Height,
+    HeightKind,
+    Meant,
+    Pattern,
+    PatternKind,
+    Spot,
+    Where,
+)
+from mirvel.core.values.problems import BadInput, Problem, get_problems
+from mirvel.core.values.units import LengthUnit, format_length, parse_length_cm
+
+_BETWEEN = " · "
+_FIELD = "what is meant"
+_HELP = (
+    "Write such as low · triangle · at 6, or stair 5 · side to side, tip 20, over 4 by 5, ring round 5, beside 3, "
+    "from 4 to 8, edge, proud 2, tucked in, facing up."
+)
+_AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
+_LENGTH = r"(?P<length>[\d.,¼½¾/ ]+(?:cm|in)?)"
+_HOUR = r"\d{1,2}(?:[.,:]\d{1,2})?"
+
+
+def _read_hour(text: str) -> float:
+    whole, _, rest = text.replace(",", ".").partition(":")
+    hour = float(whole) + (float(rest) / 60 if rest else 0.0)
+    if not 0 <= hour <= 12:
+        raise BadInput(Problem(_FIELD, f"“{text}” is no hour of the clock.", "Type one from 1 to 12; 6 is the front."))
+    return hour % 12
+
+
+class _Reader:
+    """Reads one recipe's short words."""
+
+    def __init__(self, ids: Sequence[str], unit: LengthUnit) -> None:
+        self.ids, self.unit = ids, unit
+
+    def read_length(self, text: str) -> float:
+        return parse_length_cm(text, self.unit, field=_FIELD)
+
+    def read_line(self, text: str) -> str:
+        """The id of the entry in a line. Raises BadInput."""
+        number = int(text)
+        if not 1 <= number <= len(self.ids):
+            raise BadInput(Problem(_FIELD, f"there is no line {number}.", f"Name one from 1 to {len(self.ids)}."))
+        return self.ids[number - 1]
+
+    def read_over(self, found: re.Match[str]) -> tuple[str, object]:
+        by = self.read_length(found["length"]) * (-1 if found["way"] == "under" else 1)
+        return "height", {"kind": HeightKind.OVER, "by": by, "entry": self.read_line(found["line"])}
+
+    def read_tip(self, found: re.Match[str]) -> tuple[str, object]:
+        kind = HeightKind.TABLE if found["base"] == "table" else HeightKind.RIM
+        return "height", {"kind": kind, "by": self.read_length(found["length"])}
+
+    def read_hours(self, found: re.Match[str]) -> tuple[str, object]:
+        return "where", {"hour_from": _read_hour(found["from"]), "hour_to": _read_hour(found["to"])}
+
+    def read_at(self, found: re.Match[str]) -> tuple[str, object]:
+        hour = _read_hour(found["hour"])
+        return "where", {"hour_from": (hour - _AROUND_HOUR) % 12, "hour_to": (hour + _AROUND_HOUR) % 12}
+
+    def read_about(self, found: re.Match[str]) -> tuple[str, object]:
+        kind = PatternKind.RING if found["how"] == "ring round" else PatternKind.BESIDE
+        return "pattern", {"kind": kind, "entry": self.read_line(found["line"])}
+
+
+def _say(name: str, value: object) -> Callable[[_Reader, re.Match[str]], tuple[str, object]]:
+    return lambda reader, found: (name, value)
+
+
+_WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]], ...] = (
+    *((band.value, _say("levels", band)) for band in Band),
+    *((spot.value, _say("where", {"spot": spot})) for spot in Spot),
+    (rf"from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_hours),
+    (rf"at (?P<hour>{_HOUR})", _Reader.read_at),
+    (rf"stair {_LENGTH}", lambda r, m: ("height", {"kind": HeightKind.STAIR, "by": r.read_length(m["length"])})),
+    ("one level", _say("height", {"kind": HeightKind.LEVEL})),
+    (rf"(?P<way>over|under) (?P<line>\d{{1,2}}) by {_LENGTH}", _Reader.read_over),
+    (rf"tip {_LENGTH}(?: above (?:the )?(?P<base>rim|table))?", _Reader.read_tip),
+    (r"(?P<times>\d(?:[.,]\d+)?) times(?: the container)?", lambda r, m: ("height", _get_times(m["times"]))),
+    ("triangle", _say("pattern", {"kind": PatternKind.TRIANGLE})),
+    ("side to side", _say("pattern", {"kind": PatternKind.SIDES})),
+    ("(?:close )?group", _say("pattern", {"kind": PatternKind.GROUP})),
+    (r"(?P<how>ring round|beside) (?P<line>\d{1,2})", _Reader.read_about),
+    (rf"proud {_LENGTH}", lambda r, m: ("depth", {"kind": DepthKind.PROUD, "by": r.read_length(m["length"])})),
+    ("tucked(?: in)?", _say("depth", {"kind": DepthKind.TUCKED})),
+    ("facing out", _say("facing", Facing.OUT)),
+    ("facing up", _say("facing", Facing.UP)),
+    ("facing (?:to )?the (?:viewer|front)", _say("facing", Facing.VIEWER)),
+    ("must", _say("must", True)),
+)
+_READERS = tuple((re.compile(pattern, re.ASCII), read) for pattern, read in _WAYS)
+
+
+def _get_times(text: str) -> dict[str, object]:
+    return {"kind": HeightKind.TIMES, "by": float(text.replace(",", "."))}
+
+
+def read_meant(text: str, ids: Sequence[str], unit: LengthUnit) -> Meant:
+    """What short words mean; ``ids`` are the entries of the recipe in the order of its lines. Raises BadInput."""
+    reader, found = _Reader(ids, unit), dict[str, Any]()
+    for part in re.split(r"[·;|\n]|, ", text.strip().lower()):
+        words = " ".join(part.split())
+        if not words:
+            continue
+        understood = ((read, match) for pattern, read in _READERS if (match := pattern.fullmatch(words)))
+        read, match = next(understood, (None, None))
+        if read is None or match is None:
+            raise BadInput(Problem(_FIELD, f"“{words[:40]}” is not understood.", _HELP))
+        name, value = read(reader, match)
+        if name == "levels":
+            found["levels"] = [*found.get("levels", []), value]
+        elif name in found:
+            raise BadInput(Problem(_FIELD, f"“{words[:40]}” says a second {_SECOND[name]}.", "Keep one of the two."))
+        else:
+            found[name] = value
+    try:
+        return Meant.model_validate(found)
+    except ValidationError as error:
+        raise BadInput(*(Problem(_FIELD, each.message, each.mend) for each in get_problems(error))) from None
+
+
+_SECOND = {
+    "height": "height",
+    "where": "place",
+    "pattern": "pattern",
+    "depth": "depth",
+    "facing": "way to face",
+    "must": "must",
+}
+
+
+def write_meant(meant: Meant, ids: Sequence[str], unit: LengthUnit) -> str:
+    """What is meant in the short words it can be typed in."""
+    parts = [band.value for band in meant.levels]
+    if meant.height:
+        parts.append(_write_height(meant.height, ids, unit))
+    if meant.where:
+        parts.append(_write_where(meant.where))
+    if meant.pattern:
+        parts.append(_write_pattern(meant.pattern, ids))
+    if meant.depth:
+        proud = meant.depth.kind is DepthKind.PROUD
+        parts.append(f"proud {format_length(meant.depth.by, unit)}" if proud else "tucked in")
+    if meant.facing:
+        parts.append("facing the viewer" if meant.facing is Facing.VIEWER else f"facing {meant.facing.value}")
+    return _BETWEEN.join([*parts, *(["must"] if meant.must else [])])
+
+
+def _write_height(height: Height, ids: Sequence[str], unit: LengthUnit) -> str:
+    length = format_length(abs(height.by), unit)
+    match height.kind:
+        case HeightKind.OVER:
+            return f"{'over' if height.by >= 0 else 'under'} {ids.index(height.entry) + 1} by {length}"
+        case HeightKind.STAIR:
+            return f"stair {length}"
+        case HeightKind.LEVEL:
+            return "one level"
+        case HeightKind.TIMES:
+            return f"{height.by:g} times the container"
+        case HeightKind.TABLE:
+            return f"tip {length} above the table"
+    return f"tip {length}"
+
+
+def _write_hour(hour: float) -> str:
+    minutes = round(60 * hour)
+    whole, rest = divmod(minutes, 60)
+    return f"{whole or 12}:{rest:02d}" if rest else f"{whole or 12}"
+
+
+def _write_where(where: Where) -> str:
+    if where.spot:
+        return where.spot.value
+    start, end = where.hour_from or 0.0, where.hour_to or 0.0
+    if abs((end - start) % 12 - 2 * _AROUND_HOUR) < 1e-9:
+        return f"at {_write_hour((start + _AROUND_HOUR) % 12)}"
+    return f"from {_write_hour(start)} to {_write_hour(end)}"
+
+
+def _write_pattern(pattern: Pattern, ids: Sequence[str]) -> str:
+    match pattern.kind:
+        case PatternKind.RING:
+            return f"ring round {ids.index(pattern.entry) + 1}"
+        case PatternKind.BESIDE:
+            return f"beside {ids.index(pattern.entry) + 1}"
+    return {PatternKind.TRIANGLE: "triangle", PatternKind.SIDES: "side to side"}.get(pattern.kind, "group")
+
+
+def describe_meant(meant: Meant, names: dict[str, str], unit: LengthUnit) -> str:
+    """What is meant as a card says it: “in a triangle, low, at the front”; ``names`` are those of the other entries."""
+    return ", ".join(
+        part
+        for part in (
+            _describe_pattern(meant.pattern, names),
+            _describe_levels(meant.levels),
+            _describe_height(meant.height, names, unit),
+            _describe_where(meant.where),
+            _describe_depth(meant.depth, unit),
+            {
+                Facing.OUT: "facing out",
+                Facing.UP: "facing up",
+                Facing.VIEWER: "facing the viewer",
+                None: "",
+            }[meant.facing],
+        )
+        if part
+    )
+
+
+def _describe_pattern(pattern: Pattern | None, names: dict[str, str]) -> str:
+    if pattern is None:
+        return ""
+    about = names.get(pattern.entry, "")
+    return {
+        PatternKind.TRIANGLE: "in a triangle",
+        PatternKind.SIDES: "from side to side",
+        PatternKind.GROUP: "close together, each still seen",
+        PatternKind.RING: f"in a ring round the {about}",
+        PatternKind.BESIDE: f"beside the {about}",
+    }[pattern.kind]
+
+
+def _describe_levels(levels: tuple[Band, ...]) -> str:
+    names = {Band.SKIRT: "at the rim", Band.CROWN: "at the top"}
+    return " and ".join(names.get(each, each.value) for each in levels)
+
+
+def _describe_height(height: Height | None, names: dict[str, str], unit: LengthUnit) -> str:
+    if height is None:
+        return ""
+    length, about = format_length(abs(height.by), unit), names.get(height.entry, "")
+    return {
+        HeightKind.RIM: f"their tips {length} above the rim",
+        HeightKind.TABLE: f"their tips {length} above the table",
+        HeightKind.TIMES: f"their tips at {height.by:g} times the container’s height",
+        HeightKind.OVER: f"{length} {'over' if height.by >= 0 else 'under'} the tallest {about}",
+        HeightKind.STAIR: f"each {length} lower than the one before",
+        HeightKind.LEVEL: "all at one level",
+    }[height.kind]
+
+
+def _describe_where(where: Where | None) -> str:
+    if where is None:
+        return ""
+    if where.spot:
+        return {Spot.CENTRE: "in the centre", Spot.EDGE: "round the edge"}.get(where.spot, f"at the {where.spot.value}")
+    words = _write_where(where)
+    return f"{words} o’clock"
+
+
+def _describe_depth(depth: Depth | None, unit: LengthUnit) -> str:
+    if depth is None:
+        return ""
+    return f"{format_length(depth.by, unit)} proud" if depth.kind is DepthKind.PROUD else "tucked in between the others"

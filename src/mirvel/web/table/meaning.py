@@ -1,0 +1,183 @@
+"""The pane about one entry: what is meant by it, and what it could mean instead, each choice with the short words it
+would put in its field. A choice sends those words, so that pane, field and file say the same in one language."""
+
+from dataclasses import dataclass
+
+from mirvel.core.changing.changes import get_entry
+from mirvel.core.placing.meeting import get_top
+from mirvel.core.recipe.meant import (
+    Band,
+    Depth,
+    DepthKind,
+    Facing,
+    Height,
+    HeightKind,
+    Meant,
+    Pattern,
+    PatternKind,
+    Spot,
+    Where,
+)
+from mirvel.core.recipe.meant_words import read_meant, write_meant
+from mirvel.core.values.units import CM_PER_INCH, LengthUnit
+from mirvel.store.shop import SavedRecipe
+from mirvel.web.working import Desk
+
+_STEP_CM, _OVER_CM, _PROUD_CM, _USUAL_TIP_CM = 5.0, 5.0, 2.0, 15.0  # what a choice begins with; the field takes any
+_FINE_CM = {LengthUnit.CM: 1.0, LengthUnit.INCH: CM_PER_INCH / 2}
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One thing an entry could mean, in a word, and all it would mean then in short words."""
+
+    words: str
+    text: str
+    is_chosen: bool
+
+
+@dataclass(frozen=True)
+class Group:
+    """Choices of one kind: those at hand, and those that are picked from a list."""
+
+    label: str
+    choices: tuple[Choice, ...]
+    listed: tuple[Choice, ...] = ()
+
+
+@dataclass(frozen=True)
+class MeantView:
+    """The pane of one entry: its line, its name, what is meant in short words, and what of that is not met."""
+
+    id: int
+    state_id: int
+    entry_id: str
+    number: int
+    name: str
+    text: str
+    groups: tuple[Group, ...]
+    unmet: tuple[str, ...]
+
+
+class _Offers:
+    """What one entry could mean, by what it means now."""
+
+    def __init__(self, meant: Meant, ids: list[str], unit: LengthUnit) -> None:
+        self.meant, self.ids, self.unit = meant, ids, unit
+
+    def offer(self, words: str, **parts: object) -> Choice:
+        fresh = self.meant.model_copy(update=parts)
+        return Choice(words, write_meant(fresh, self.ids, self.unit), fresh == self.meant)
+
+    def toggle(self, band: Band) -> Choice:
+        """A level more, or one fewer where it is one of them."""
+        has = band in self.meant.levels
+        levels = tuple(each for each in Band if (each in self.meant.levels) != (each is band))
+        text = write_meant(self.meant.model_copy(update={"levels": levels}), self.ids, self.unit)
+        return Choice(band.value, text, has)
+
+    def nudge(self, part: str, least: float) -> tuple[Choice, ...]:
+        """A length a little less and a little more."""
+        now, fine = getattr(self.meant, part), _FINE_CM[self.unit]
+        if now is None or not now.by:
+            return ()
+        less, more = (now.model_copy(update={"by": max(least, now.by + by)}) for by in (-fine, fine))
+        offers = (self.offer("−", **{part: less}), self.offer("+", **{part: more}))
+        return tuple(each for each in offers if not each.is_chosen)
+
+
+def get_meant_view(saved: SavedRecipe, desk: Desk, entry_id: str) -> MeantView:
+    """The pane of an entry. Raises BadInput where it is not there any more."""
+    entry = get_entry(saved.recipe, entry_id)
+    build = desk.work_out(saved.recipe).build
+    ids = [each.id for each in saved.recipe.entries]
+    unit = desk.rules.unit
+    tops = [get_top(place) for place in build.places if place.entry.id == entry_id]
+    others = tuple(
+        (number, each.id, f"{number} {desk.catalogue.get_name(each.material)}")
+        for number, each in enumerate(saved.recipe.entries, 1)
+        if each.id != entry_id
+    )
+    offers = _Offers(entry.meant, ids, unit)
+    return MeantView(
+        id=saved.id,
+        state_id=saved.state_id,
+        entry_id=entry_id,
+        number=ids.index(entry_id) + 1,
+        name=f"{desk.catalogue.get_name(entry.material)}, {entry.colour}",
+        text=write_meant(entry.meant, ids, unit),
+        groups=_get_groups(offers, others, round(max(tops, default=_USUAL_TIP_CM))),
+        unmet=tuple(f"not {met.wish}: {met.instead}" for met in build.met.get(entry_id, ()) if not met.is_met),
+    )
+
+
+def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_cm: float) -> tuple[Group, ...]:
+    offer = offers.offer
+    heights = tuple(
+        offer(f"over {name}", height=Height(kind=HeightKind.OVER, by=_OVER_CM, entry=other))
+        for _, other, name in others
+    )
+    about = tuple(
+        offer(f"{words} {name}", pattern=Pattern(kind=kind, entry=other))
+        for kind, words in ((PatternKind.RING, "ring round"), (PatternKind.BESIDE, "beside"))
+        for _, other, name in others
+    )
+    hours = tuple(
+        offer(f"at {hour} o’clock", where=read_meant(f"at {hour}", offers.ids, offers.unit).where)
+        for hour in range(1, 13)
+    )
+    return (
+        Group("Levels", tuple(offers.toggle(band) for band in Band)),
+        Group(
+            "Where",
+            (offer("all over", where=None), *(offer(spot.value, where=Where(spot=spot)) for spot in Spot)),
+            hours,
+        ),
+        Group(
+            "Pattern",
+            (
+                offer("spread", pattern=None),
+                *(
+                    offer(kind.value, pattern=Pattern(kind=kind))
+                    for kind in (PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP)
+                ),
+            ),
+            about,
+        ),
+        Group(
+            "Height",
+            (
+                offer("as it comes", height=None),
+                offer("one level", height=Height(kind=HeightKind.LEVEL)),
+                offer("stair", height=_keep(offers.meant.height, HeightKind.STAIR, _STEP_CM)),
+                offer("tip told", height=_keep(offers.meant.height, HeightKind.RIM, max(1.0, top_cm))),
+                *offers.nudge("height", -200.0),
+            ),
+            heights,
+        ),
+        Group(
+            "Depth",
+            (
+                offer("by its role", depth=None),
+                offer("proud", depth=_keep_depth(offers.meant.depth)),
+                offer("tucked in", depth=Depth(kind=DepthKind.TUCKED)),
+                *offers.nudge("depth", 0.5),
+            ),
+        ),
+        Group(
+            "Facing",
+            (
+                offer("as it stands", facing=None),
+                *(offer(facing.value, facing=facing) for facing in Facing),
+            ),
+        ),
+    )
+
+
+def _keep(height: Height | None, kind: HeightKind, usual_cm: float) -> Height:
+    """A height of a kind: as it is where it is one, else the usual."""
+    return height if height and height.kind is kind else Height(kind=kind, by=usual_cm)
+
+
+def _keep_depth(depth: Depth | None) -> Depth:
+    return depth if depth and depth.kind is DepthKind.PROUD else Depth(kind=DepthKind.PROUD, by=_PROUD_CM)
