@@ -42,7 +42,7 @@ ROOMS = {
     "buying": ("test_costs", "test_receiving", "test_price_list", "test_money"),
     "making": ("test_size", "test_making", "test_glass", "test_goods", *_BUILT),
     "vessels": ("test_tips", "test_glass", "test_places", *_BUILT),
-    "placing": ("test_size", "test_boards", "test_tips", "test_places", *_BUILT),
+    "placing": ("test_size", "test_boards", "test_tips", "test_places", "test_kept", "test_meant", *_BUILT),
     "fit": ("test_penalty", "test_substitutes", "test_extras", "test_sets", "test_fit"),
     "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames"),
 }

@@ -339,6 +339,28 @@ def test_a_set_is_placed_anew_with_one_more_and_those_that_are_told_by_it() -> N
     assert get_tops(make(carried), SPIKE)[0] - get_tops(make(carried), SPIKE)[3] == pytest.approx(9.0, abs=0.2)
 
 
+def test_another_order_is_another_order_and_nothing_else() -> None:
+    kept = make(carry_places(make(SLIPWAY).build, SLIPWAY))
+    recipe = mean(kept.recipe, (ROSE, f"beside {CARNATION}"))
+    kept = make(carry_places(kept.build, recipe))
+    entry = recipe.entries[CARNATION - 1].id
+    for by in (-99, -1, 1, 99):
+        moved = changes.move_entry(recipe, entry, by).recipe
+        at = [each.id for each in moved.entries].index(entry)
+        assert at == max(0, min(len(recipe.entries) - 1, CARNATION - 1 + by))
+        assert [each for each in moved.entries if each.id != entry] == [
+            each for each in recipe.entries if each.id != entry
+        ]
+        after = make(carry_places(kept.build, moved))
+        assert {(p.entry.id, p.number): p.tip for p in after.build.places} == {
+            (p.entry.id, p.number): p.tip for p in kept.build.places
+        }
+        assert after.money.spent == kept.money.spent
+        line = [each.id for each in moved.entries].index(recipe.entries[ROSE - 1].id)
+        said = write_meant(moved.entries[line].meant, [each.id for each in moved.entries], LengthUnit.CM)
+        assert said == f"beside {at + 1}"
+
+
 def test_a_length_stays_what_it_was_in_the_other_unit() -> None:
     entry = SLIPWAY.entries[ROSE - 1].id
     recipe = mean(SLIPWAY, (ROSE, "tip 12 · proud 2"))

@@ -13,10 +13,11 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
+from mirvel.core.house.design import SeenFrom
 from mirvel.core.placing.size import check_form_stands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.meant_words import read_meant, write_meant
-from mirvel.core.recipe.recipe import Recipe, SizeMode
+from mirvel.core.recipe.recipe import Brief, Recipe, SizeMode
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.core.values.reading import read_percent
 from mirvel.core.values.units import LengthUnit
@@ -26,7 +27,7 @@ RecipeField = Literal["name", "price_point", "mechanics", "minutes", "notes"]
 EntryField = Literal["pieces", "colour", "role", "piece", "outline", "least", "most", "locked"]
 SizeField = Literal["mode", "density"]
 SchoolField = Literal["pricing", "pieces"]
-BriefField = Literal["lasts_days", "refilled"]
+BriefField = Literal["lasts_days", "refilled", "occasion", "place", "seen_from", "across_table", "days_to_viewing"]
 HEIGHT_STEP = 0.05
 OWN_HEIGHT_STEP_CM = 1.0
 
@@ -206,12 +207,37 @@ def _read_percent(field: str, typed: str) -> Decimal | None:
 
 
 def set_brief(recipe: Recipe, field: BriefField, typed: str) -> Change:
-    """Replace what the brief promises: lasts_days, or whether it is refilled. Raises BadInput."""
-    value: object = typed or 0 if field == "lasts_days" else typed
+    """Replace one thing the brief says: what the piece is for, where it stands and from where it is seen, whether
+    people talk across it, the days to its viewing, those it is to last, or whether it is refilled. Raises BadInput."""
+    value: object = typed or 0 if field in {"lasts_days", "days_to_viewing"} else typed.strip()
     after = recipe.change(brief={**recipe.brief.model_dump(), field: value})
-    days = after.brief.lasts_days
-    lasts = f"lasts {days} days" if days else "no days promised"
-    return Change(after, lasts if field == "lasts_days" else f"water {'' if after.brief.refilled else 'not '}topped up")
+    return Change(after, _say_brief(after.brief, field)[:200])
+
+
+def _say_brief(brief: Brief, field: BriefField) -> str:
+    return {
+        "lasts_days": f"lasts {brief.lasts_days} days" if brief.lasts_days else "no days promised",
+        "refilled": f"water {'' if brief.refilled else 'not '}topped up",
+        "occasion": f"for {brief.occasion or 'any occasion'}",
+        "place": f"stands {brief.place or 'anywhere'}",
+        "seen_from": f"seen {'all round' if brief.seen_from is SeenFrom.ALL_ROUND else 'from the front'}",
+        "across_table": f"{'' if brief.across_table else 'not '}talked across",
+        "days_to_viewing": f"looked at {brief.days_to_viewing} days after making",
+    }[field]
+
+
+def set_foam(recipe: Recipe, above_rim_cm: float) -> Change:
+    """How far foam stands above the rim."""
+    return Change(recipe.change(foam_above_rim_cm=above_rim_cm), f"foam {above_rim_cm:g} cm above the rim")
+
+
+def move_entry(recipe: Recipe, entry_id: str, by: int) -> Change:
+    """An entry so many lines earlier (fewer) or later in the order of building; its pieces stay where they are."""
+    entry = get_entry(recipe, entry_id)
+    others = [each for each in recipe.entries if each.id != entry_id]
+    at = max(0, min(len(others), recipe.entries.index(entry) + by))
+    words = f"{_name_entry(entry)} goes in {'earlier' if by < 0 else 'later'}"
+    return Change(recipe.change(entries=[*others[:at], entry, *others[at:]]), words)
 
 
 def set_exclusion(recipe: Recipe, exclusion: str, *, on: bool) -> Change:

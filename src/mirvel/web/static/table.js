@@ -373,6 +373,11 @@
       carry(...carries[event.key]);
       return;
     }
+    if (!field && event.altKey && chosen && keysAreOn() && /^Arrow(Up|Down)$/.test(event.key)) {
+      event.preventDefault();
+      send({ kind: "order", entry: chosen, by: event.key === "ArrowUp" ? "-1" : "1" });
+      return;
+    }
     if (field || event.ctrlKey || event.metaKey || event.altKey || !keysAreOn() || !(event.key in keys)) return;
     event.preventDefault();
     keys[event.key]();

@@ -137,6 +137,11 @@ def _set_brief(asked: Asked) -> Change:
     return changes.set_brief(asked.recipe, field, asked.value)
 
 
+def _set_foam(asked: Asked) -> Change:
+    unit = asked.desk.rules.unit
+    return changes.set_foam(asked.recipe, parse_length_cm(asked.value, unit, field="foam above the rim"))
+
+
 def _set_wish(asked: Asked) -> Change:
     field = asked.typed.get("field", "")
     if field not in _WISHES and field.removeprefix("money ").removeprefix("share ") not in set(Role):
@@ -191,6 +196,8 @@ KINDS: Mapping[str, Maker] = {
     "remove": lambda asked: changes.remove_entry(asked.recipe, asked.entry),
     "nudge": lambda asked: changes.nudge_pieces(asked.recipe, asked.entry, asked.read_steps()),
     "entry": _set_entry,
+    "order": lambda asked: changes.move_entry(asked.recipe, asked.entry, asked.read_steps()),
+    "foam": _set_foam,
     "meant": lambda asked: changes.set_meant(asked.recipe, asked.entry, asked.value, asked.desk.rules.unit),
     "alternative": _set_alternative,
     "field": _set_field,

@@ -15,7 +15,7 @@ from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.goods.hard_good import HardGood, HardGoodUse
 from mirvel.core.goods.material import Material
-from mirvel.core.house.design import Balance, FocalPlace, Grading, Grouping, HeightBase, HeightOf, Levels
+from mirvel.core.house.design import Balance, FocalPlace, Grading, Grouping, HeightBase, HeightOf, Levels, SeenFrom
 from mirvel.core.house.rules import PiecePolicy, PricingSchool
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Place
@@ -116,6 +116,7 @@ class TableView:
         ("levels", "Levels", tuple(Levels)),
         ("grading", "Size", tuple(Grading)),
     )
+    seen_froms: tuple[SeenFrom, ...] = tuple(SeenFrom)
     views: tuple[View, ...] = (View.FRONT, View.SECTION)
     labels: tuple[Labels, ...] = tuple(Labels)
     compass: tuple[float, ...] = COMPASS

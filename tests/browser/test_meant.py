@@ -1,0 +1,64 @@
+"""What is meant by entries written by keys alone: a stair, a triangle, a ring, another order; read on the card."""
+
+import httpx
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from mirvel.store.shop import Shop
+from tests.browser.driving import Page
+
+
+def mean(page: Page, words: str) -> None:
+    """Say what is meant by the chosen entry, and leave its pane."""
+    page.press("i")
+    page.wait(lambda: page.driver.execute_script("return document.activeElement.id") == "meant-text", "the pane")
+    page.type("#meant-text", words)
+    page.press(Keys.ENTER)
+    page.wait_text("tr.entry.chosen .meant", words)
+    page.settle()
+    page.press(Keys.ESCAPE)
+    page.wait_count("#meant-pane > *", 0)
+
+
+def test_a_stepped_ringed_reordered_recipe_by_keys_alone(page: Page, shop: Shop) -> None:
+    page.open("/table/10")
+    page.wait_value("#name", "Slipway 42")
+    page.press(*[Keys.ARROW_DOWN] * 4)
+    mean(page, "stair 4 cm · side to side")
+    page.press(Keys.ARROW_DOWN, "-", "-")
+    page.wait_value("#pieces-e5", "3")
+    mean(page, "low · triangle")
+    page.press(*[Keys.ARROW_DOWN] * 3)
+    mean(page, "ring round 5")
+    ActionChains(page.driver).key_down(Keys.ALT).send_keys(Keys.ARROW_UP).key_up(Keys.ALT).perform()
+    page.wait(lambda: [entry.id for entry in shop.load_recipe(10).recipe.entries][6:8] == ["e8", "e7"], "the order")
+    page.settle()
+    assert page.read("tr.entry.chosen .meant") == "ring round 5"
+    sheet = " ".join(httpx.get(f"{page.address}/card/10/sheet", timeout=60).text.split())
+    for said in (
+        "3 Snapdragon peach: from side to side, each 4 cm lower than the one before.",
+        "3 Rose coral: in a triangle, low.",
+        "6 Limonium lavender: in a ring round the Rose coral.",
+    ):
+        assert said in sheet
+
+
+def test_what_is_meant_is_chosen_by_hand_and_what_cannot_be_read_stays_and_is_told(page: Page, shop: Shop) -> None:
+    page.open("/table/10")
+    page.wait_value("#name", "Slipway 42")
+    page.press(*[Keys.ARROW_DOWN] * 6, "i")
+    page.wait_count("#meant-text", 1)
+    for group, choice, words in ((1, 2, "low"), (2, 2, "low · front"), (1, 2, "front"), (4, 2, "one level · front")):
+        page.click(f"#meant-{group}-{choice}")
+        page.wait_value("#meant-text", words)
+        page.settle()
+    assert page.count('#meant-pane [aria-pressed="true"]') == 5  # one of each kind but the levels
+    page.press(Keys.ESCAPE)
+    page.press("i")
+    page.wait(lambda: page.driver.execute_script("return document.activeElement.id") == "meant-text", "the pane")
+    page.type("#meant-text", "low · widely")
+    page.press(Keys.ENTER)
+    page.wait_text(".problems", "“widely” is not understood")
+    page.settle()
+    assert page.value("#meant-text") == "low · widely"
+    assert shop.load_recipe(10).recipe.entries[5].meant.levels == ()
