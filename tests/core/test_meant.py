@@ -311,6 +311,15 @@ def test_what_is_meant_is_told_of_the_piece_as_it_stands() -> None:
     assert moving.mirror(left).recipe == right
 
 
+def test_levels_keep_the_halves_of_a_piece_of_pairs_alike() -> None:
+    paired = SLIPWAY.change(arranging={"balance": "symmetric"})
+    worked = make(mean(paired, (CARNATION, "low"), (DAISY, "middle · edge"), pieces={DAISY: 4}))
+    assert find_unmet(worked) == []
+    for line in (CARNATION, DAISY):
+        tips = [place.tip for place in get_line(worked, line)]
+        assert all(any(tip.across(-1.0).minus(other).length < 0.05 for other in tips) for tip in tips)
+
+
 @given(
     line=st.sampled_from([ROSE, CARNATION, DAISY]), words=st.sampled_from(["low", "edge", "facing up", "right · high"])
 )

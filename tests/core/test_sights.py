@@ -12,6 +12,7 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.sight import get_looks, get_sights
+from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.outlines import Outline, get_oblong
@@ -47,16 +48,17 @@ def see_foam(places: tuple[Place, ...], bed: Bed = BLOCK) -> float:
 @given(spots=st.lists(st.tuples(st.floats(-15, 15), st.floats(-10, 10), st.floats(4, 14)), max_size=6))
 @settings(max_examples=40)
 def test_discs_hide_from_above_what_their_union_covers(spots: list[tuple[float, float, float]]) -> None:
-    """Against shapely; the foam is looked at in about 100 points, so that a point more or less is a hundredth."""
+    """Against shapely; the foam is looked at in about 100 points, so that a point more or less is a hundredth. A flat
+    head closes 0.92 of its width, a leaf 0.3, a spike 0.85: fitted to drawings, whose pixels are counted elsewhere."""
     top = box(-15, -10, 15, 10)
-    union = unary_union([Point(x, y).buffer(wide / 2) for x, y, wide in spots])
+    union = unary_union([Point(x, y).buffer(0.92 * wide / 2) for x, y, wide in spots])
     expected = 1 - union.intersection(top).area / top.area
     assert see_foam(tuple(put(DISC, *spot) for spot in spots)) == pytest.approx(expected, abs=0.06)
 
 
 def test_a_leaf_hides_a_strip_along_it_and_what_lies_lower_than_the_foam_hides_nothing() -> None:
     across = replace(LEAF, tip=Vec(14.0, 0.0, 4.0), start=Vec(-15.0, 0.0, 4.0), facing=UP)
-    wide = 0.6 * across.half_width_cm * across.shown_length_cm / across.head.length_cm
+    wide = 0.3 * across.half_width_cm * across.shown_length_cm / across.head.length_cm
     strip = LineString([(14.0 - across.shown_length_cm, 0.0), (14.0, 0.0)]).buffer(wide)
     top = box(-15, -10, 15, 10)
     assert see_foam((across,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
@@ -71,9 +73,10 @@ def test_a_leaf_hides_a_strip_along_it_and_what_lies_lower_than_the_foam_hides_n
 def test_a_spike_hides_all_of_its_width_along_it_and_less_the_more_it_points_at_the_eye() -> None:
     """Against shapely: a strip its own width; stood on end, a circle of it."""
     fat = replace(SPIKE, head=replace(SPIKE.head, width_cm=10.0))
-    wide, top = 5.0, box(-15, -10, 15, 10)
-    across = replace(fat, tip=Vec(9.0, 0.0, 4.0), start=Vec(-40.0, 0.0, 4.0))
-    strip = LineString([(9.0 - across.shown_length_cm, 0.0), (9.0, 0.0)]).buffer(wide)
+    wide, top = 0.85 * 5.0, box(-15, -10, 15, 10)
+    tip, way = Vec(9.0, 4.0, 4.0), Vec(2.0, 1.0, 0.0).unit  # across the rows of points that are looked at
+    across = replace(fat, tip=tip, start=tip.plus(way, -49.0))
+    strip = LineString([tip.plus(way, -across.shown_length_cm)[:2], tip[:2]]).buffer(wide)
     assert see_foam((across,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
     upright = replace(fat, tip=Vec(0.0, 0.0, 40.0), start=Vec(0.0, 0.0, 0.0))
     assert see_foam((upright,)) == pytest.approx(1 - math.pi * wide**2 / top.area, abs=0.06)
@@ -88,7 +91,7 @@ def test_a_leafy_branch_that_points_at_the_eye_still_hides_half_its_length(lean_
     leaf = replace(LEAF, head=replace(LEAF.head, width_cm=12.0, length_cm=long), tip=tip, start=tip.plus(axis, -60.0))
     assert leaf.shown_length_cm == long
     seen = long * max(0.5, math.sin(lean))
-    strip = LineString([(9.0 - seen, 0.0), (9.0, 0.0)]).buffer(0.6 * 6.0)
+    strip = LineString([(9.0 - seen, 0.0), (9.0, 0.0)]).buffer(0.3 * 6.0)
     assert see_foam((leaf,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
 
 
@@ -97,7 +100,7 @@ def test_one_disc_hides_a_round_pad_by_the_square_of_its_width() -> None:
         Outline(tuple((10 * math.sin(n / 48 * math.pi), 10 * math.cos(n / 48 * math.pi)) for n in range(96))), 0, -4
     )
     for wide in (6.0, 10.0, 16.0):
-        assert see_foam((put(DISC, 0.0, 0.0, wide),), pad) == pytest.approx(1 - (wide / 20) ** 2, abs=0.04)
+        assert see_foam((put(DISC, 0.0, 0.0, wide),), pad) == pytest.approx(1 - (0.92 * wide / 20) ** 2, abs=0.04)
 
 
 SYMPATHY = [recipe for recipe in get_recipes() if recipe.brief.occasion == "funeral"]
@@ -107,7 +110,7 @@ SYMPATHY = [recipe for recipe in get_recipes() if recipe.brief.occasion == "fune
 def test_fewer_pieces_never_show_less_and_a_mirrored_piece_shows_as_much(recipe: Recipe) -> None:
     build = work_out(recipe, CATALOGUE, RULES).build
     looks = get_looks(hangs=build.sizing.form.hangs, seen_from=recipe.brief.seen_from)
-    few = get_sights(build.places[::3], build.sizing.surface, build.bed, looks)
+    few = get_sights(build.places[::3], build.sizing.surface, get_foam_seen(recipe, build.container), looks)
     for less, whole in zip(few, build.sights, strict=True):
         assert less.foam >= whole.foam
         assert less.gaps >= whole.gaps

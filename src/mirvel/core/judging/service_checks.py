@@ -15,7 +15,7 @@ from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 
 LEAST_CLOSED, LARGEST_HOLE_CM2 = 0.9, 45.0  # of a covered frame: the share closed, the largest patch left bare
 _NEARLY_ALL = 0.9  # of the foam: it is cut by eye
-MOST_FOAM_SEEN, MOST_GAPS = 0.25, 0.25  # shares, as reckoned; about half of it shows on a drawing (assumptions)
+MOST_FOAM_SEEN, MOST_GAPS = 0.22, 0.25  # shares of what faces the eye, as seen on the drawing (assumptions)
 
 
 def get_service_checks(build: Build, taken: Taken) -> tuple[Check, ...]:
@@ -43,7 +43,8 @@ def _check_cover(build: Build) -> Iterator[Check]:
         if worst.foam > MOST_FOAM_SEEN:
             reason = f"From {_name_side(worst.side)} about {worst.foam * 100:.0f} % of the foam is seen."
             reason += _say_where("Most of it is", worst.foam_at, build)
-            yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} Add greens low over its edge.")
+            mend = "Lay greens flat over it" if worst.side == "above" else "Add greens low over its edge"
+            yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} {mend}, or pieces before it.")
     worst = max(build.sights, key=lambda sight: sight.gaps, default=Sight(""))
     if worst.gaps > MOST_GAPS:
         reason = f"From {_name_side(worst.side)} the eye goes through about {worst.gaps * 100:.0f} % of it."

@@ -16,6 +16,7 @@ from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get
 from mirvel.core.making.timeline import Timeline, find_timeline
 from mirvel.core.making.water import Water, get_water
 from mirvel.core.placing.finding import locate, say, say_at
+from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.meeting import Measuring, Met, measure
 from mirvel.core.placing.places import Extent, Place, get_extent
 from mirvel.core.placing.placing import get_pieces, get_places
@@ -145,7 +146,7 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
         base=get_base_plan(recipe, container, cuts),
         stand_cm=get_stand_cm(taken),
         cover=get_cover(places, sizing.surface) if sizing.form.covers_frame else None,
-        sights=_get_sights(recipe, sizing, places),
+        sights=_get_sights(recipe, container, sizing, places),
         met=_measure(recipe, container, sizing, places, rules),
     )
     return _mirror(build) if recipe.arranging.mirrored else build
@@ -164,13 +165,13 @@ def _measure(
     }
 
 
-def _get_sights(recipe: Recipe, sizing: Sizing, places: tuple[Place, ...]) -> tuple[Sight, ...]:
+def _get_sights(recipe: Recipe, container: Container, sizing: Sizing, places: tuple[Place, ...]) -> tuple[Sight, ...]:
     """What is seen of a piece whose flowers are meant to close it, from where it is looked at."""
     form = sizing.form
     if not form.covers or recipe.size.density is Density.AIRY:
         return ()
     looks = get_looks(hangs=form.hangs, seen_from=recipe.brief.seen_from)
-    return get_sights(places, sizing.surface, sizing.frame.bed, looks)
+    return get_sights(places, sizing.surface, get_foam_seen(recipe, container), looks)
 
 
 def _mirror(build: Build) -> Build:

@@ -15,7 +15,9 @@ from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
 Mask = NDArray[np.bool_]
-_LEAF_SHARE = 0.6  # leaves and fronds taper: so much of their width is closed along their length (assumption)
+# Of half its width, so far out a flat head closes what is behind it, a ball, and (along it) a spike and a leaf or
+# frond: petals and leaves taper. Fitted to what is seen of the foam on drawings of the demo's pieces.
+FLAT_SHARE, ROUND_SHARE, SPIKE_SHARE, LEAF_SHARE = 0.92, 1.0, 0.85, 0.3
 _DEEP_SHARE = 0.5  # a disc hides as a ball half as large does from its edge: petals stand up
 
 
@@ -107,12 +109,16 @@ def as_rows(points: list[Vec]) -> Numbers:
 
 def _get_discs(places: list[Place]) -> _Discs:
     facings = as_rows([place.facing for place in places])
-    return _Discs(as_rows([place.tip for place in places]), facings, np.array([each.half_width_cm for each in places]))
+    return _Discs(
+        as_rows([place.tip for place in places]),
+        facings,
+        np.array([FLAT_SHARE * each.half_width_cm for each in places]),
+    )
 
 
 def _get_balls(places: list[Place]) -> _Balls:
     shares = [1.0 if place.material.is_ball else _DEEP_SHARE for place in places]
-    radii = np.array([share * place.half_width_cm for share, place in zip(shares, places, strict=True)])
+    radii = np.array([ROUND_SHARE * share * place.half_width_cm for share, place in zip(shares, places, strict=True)])
     facings = as_rows([place.facing for place in places])
     return _Balls(as_rows([place.tip for place in places]) - radii[:, None] * facings, radii)
 
@@ -130,8 +136,8 @@ def _get_rods(places: list[Place]) -> _Rods:
 def _get_closed_cm(place: Place) -> float:
     """Half the width a leaf or spike closes along its length: a leaf cut short is as much narrower."""
     if place.material.form not in LEAF_FORMS:
-        return place.half_width_cm
-    return _LEAF_SHARE * place.half_width_cm * place.shown_length_cm / place.head.length_cm
+        return SPIKE_SHARE * place.half_width_cm
+    return LEAF_SHARE * place.half_width_cm * place.shown_length_cm / place.head.length_cm
 
 
 def _are_any(hits: Mask) -> Mask:

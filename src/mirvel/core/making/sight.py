@@ -7,18 +7,18 @@ seen from; what hides them is in ``shades``.
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
 from mirvel.core.forms.surface import Surface
 from mirvel.core.house.design import SeenFrom
+from mirvel.core.making.foam import spread_foam
 from mirvel.core.making.shades import Numbers, Shades, get_shades, hide
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import Bed
+from mirvel.core.vessels.hollows import Hollow
 
-_POINTS = 240  # looked at, about, over all of the foam
 _FACING = 0.15  # foam seen more slantingly than this does not count
 _MIDDLE = 0.5  # a form is looked through where it faces the eye as much as this: its edges are loose
 _BEHIND_CM = 400.0
@@ -74,17 +74,17 @@ def get_looks(*, hangs: bool, seen_from: SeenFrom) -> Mapping[str, Vec]:
 
 
 def get_sights(
-    places: tuple[Place, ...], surface: Surface, bed: Bed | None, looks: Mapping[str, Vec]
+    places: tuple[Place, ...], surface: Surface, foam: Bed | Hollow | None, looks: Mapping[str, Vec]
 ) -> tuple[Sight, ...]:
     """What is seen from each side."""
     shades = get_shades([place for place in places if not place.is_inside])
-    foam = _spread_points(bed) if bed else None
+    over = spread_foam(foam) if foam else None
     found = []
     for name, look in looks.items():
         towards = np.array(look)
         # an outline is seen right through where nothing stands before or behind it
         gaps, gaps_at = _find_bare(surface.outline, shades, towards, _MIDDLE, _BEHIND_CM)
-        shows, shows_at = _find_bare(foam, shades, towards, _FACING) if foam else (0.0, None)
+        shows, shows_at = _find_bare(over, shades, towards, _FACING) if over else (0.0, None)
         found.append(Sight(name, shows, shows_at, gaps, gaps_at))
     return tuple(found)
 
@@ -98,26 +98,3 @@ def _find_bare(
     bare = faced[~hide(shades, faced - behind_cm * towards, towards)]
     middle = Vec(*(float(part) for part in bare.mean(axis=0))) if len(bare) else None
     return len(bare) / max(1, len(faced)), middle
-
-
-@lru_cache(maxsize=64)
-def _spread_points(bed: Bed) -> tuple[Numbers, Numbers]:
-    """Points over the top and the sides of foam, each for as much of it, and the way out at each; (n, 3) both."""
-    left, right, front, back = bed.outline.box
-    rows = bed.outline.get_row(0.0)
-    around = sum(float(np.hypot(*np.diff(edge, axis=0).T).sum()) for edge, _ in rows)
-    step = math.sqrt((bed.outline.area_cm2 + around * bed.thickness_cm) / _POINTS)
-    across = np.linspace(left, right, max(2, round((right - left) / step)) + 1)
-    away = np.linspace(front, back, max(2, round((back - front) / step)) + 1)
-    flat = np.array([(x, y) for x in (across[1:] + across[:-1]) / 2 for y in (away[1:] + away[:-1]) / 2])
-    flat = flat[bed.outline.get_depths(flat) > 0]
-    points = [np.column_stack([flat, np.full(len(flat), bed.top_z)])]
-    normals = [np.tile([0.0, 0.0, 1.0], (len(flat), 1))]
-    layers = max(1, round(bed.thickness_cm / step))
-    for edge, ways in rows:
-        every = max(1, round(step / float(np.median(np.hypot(*np.diff(edge, axis=0).T)))))
-        for layer in range(layers):
-            z = bed.top_z - (layer + 0.5) / layers * bed.thickness_cm
-            points.append(np.column_stack([edge[::every], np.full(len(edge[::every]), z)]))
-            normals.append(np.column_stack([ways[::every], np.zeros(len(edge[::every]))]))
-    return np.concatenate(points), np.concatenate(normals)

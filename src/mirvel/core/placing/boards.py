@@ -136,11 +136,11 @@ class Board:
         self.site_of = np.zeros(most, dtype=int)
         self.kind_of = np.zeros((most, 2), dtype=int)
 
-    def take(self, piece: Piece, wish: Wish, stand: Stand = Stand.ANYWHERE) -> Site:
-        """The best free site for a piece, which is then taken."""
+    def take(self, piece: Piece, wish: Wish, stand: Stand = Stand.ANYWHERE, less: Numbers | float = 0.0) -> Site:
+        """The best free site for a piece, each worth so much less, which is then taken."""
         if not self.free.any():
             self.free[:] = True
-        best = int(np.argmax(self._score(piece, wish, stand)))
+        best = int(np.argmax(self._score(piece, wish, stand) - less))
         self.free[best] = False
         site = self.sites[best]
         off = abs(self.off_middle[best])

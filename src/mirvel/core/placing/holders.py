@@ -21,6 +21,13 @@ def get_holder(recipe: Recipe, container: Container, vessel: int = 0) -> Hollow 
     return replace(inside, wall_cm=0.0) if recipe.mechanics is Mechanics.TIED else inside  # a tie has no rim
 
 
+def get_foam_seen(recipe: Recipe, container: Container) -> Hollow | Bed | None:
+    """The foam that would be seen if nothing hid it; none where there is none."""
+    if not has_bed(container) and recipe.mechanics is not Mechanics.FOAM:
+        return None
+    return get_holder(recipe, container)
+
+
 def get_least_inside_cm(recipe: Recipe, container: Container) -> float:
     """Roughly the stem a piece has to spend below the rim: what drinking, foam, pins or the tie ask for."""
     if recipe.mechanics is Mechanics.FOAM:

@@ -28,7 +28,7 @@ RING_FROM, RING_TO = 1.05, 1.5  # a ring's heads, of the two half widths and of 
 TRIANGLE_LEAST_DEG, TRIANGLE_MOST_RATIO = 34.0, 1.5  # aimed at; measured it may be a little less even
 SIDE_SHARE = 0.15  # so far from the middle line, as a share of the form, a piece stands to one side
 STAIR_FROM = 0.95  # the first of a stair, as a share of the height, where no crown is its own
-_OUTSIDE = 60.0  # what a whole share of the form outside of what is meant costs: more than all else is worth
+OUTSIDE = 60.0  # what a whole share of the form outside of what is meant costs: more than all else is worth
 _TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT = 36, 12, 40
 _CLEAR_SHARE = 0.8  # of a head, that one is clear of another of its own at the same height
 _SLIDES, _CLOSE_CM = 8, 0.02
@@ -105,6 +105,25 @@ def find_sites(asked: Asked) -> list[Site]:
     return _Search(asked).find()
 
 
+def get_outside_of_sites(meant: Meant, board: Board, surface: Surface) -> Numbers:
+    """How far each site of a board is outside of the levels and the part of the piece that are meant; shares of the
+    form, (n,)."""
+    frame = surface.frame
+    points = surface.outline[0][list(board.at)]
+    levels, places = get_outside(meant, points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm])
+    return levels + places
+
+
+def get_meant_wish(meant: Meant, number: int, wish: Wish) -> Wish:
+    """The wish of the role, but for what is meant: levels are shared out, and a part is taken anywhere in it."""
+    if meant.levels:
+        low, high = get_band_limits(meant.levels[number % len(meant.levels)])
+        low, high = max(low, -0.05), min(high, 1.0)
+        spread = (0.5 + number // len(meant.levels) * GOLDEN_SHARE) % 1
+        wish = replace(wish, level=low + (high - low) * spread, by_area=False)
+    return replace(wish, across=None, away=None) if meant.where else wish
+
+
 class _Search:
     """Sites of a board, as they lie on the surface, and how far each is outside of what is meant."""
 
@@ -114,8 +133,7 @@ class _Search:
         points, _ = self.surface.outline
         self.points: Numbers = points[self.board.at]
         self.shares = self.points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
-        levels, places = get_outside(asked.meant, self.shares)
-        self.outside = levels + places
+        self.outside = get_outside_of_sites(asked.meant, self.board, self.surface)
         self.found: list[Site] = []
 
     def find(self) -> list[Site]:
@@ -127,7 +145,7 @@ class _Search:
             if kind is PatternKind.TRIANGLE and left >= 3:
                 self._take(*self._find_triangle())
             else:
-                self._take_best(self._get_worth(len(self.found)) - _OUTSIDE * self._get_off(kind))
+                self._take_best(self._get_worth(len(self.found)) - OUTSIDE * self._get_off(kind))
         return self.found
 
     def _take_best(self, worth: Numbers) -> None:
@@ -159,7 +177,7 @@ class _Search:
         if top is not None:
             above = self.surface.frame.above_rim_cm
             outside = outside + np.abs(self.points[:, 2] - top) / above
-        return self.board.get_worth(piece, self._get_wish(number, wish)) - _OUTSIDE * outside
+        return self.board.get_worth(piece, get_meant_wish(self.asked.meant, number, wish)) - OUTSIDE * outside
 
     def _get_top(self, number: int) -> float | None:
         """Where a piece's top ends; of those at one level, where the first's does."""
@@ -167,18 +185,6 @@ class _Search:
         if height and height.kind is HeightKind.LEVEL and self.found:
             return self.asked.find_top(self.asked.waiting[0][0], self.found[0])
         return self.asked.tops[number]
-
-    def _get_wish(self, number: int, wish: Wish) -> Wish:
-        """The wish of the role, but for what is meant: levels are shared out, and a part is taken anywhere in it."""
-        meant = self.asked.meant
-        if meant.levels:
-            low, high = get_band_limits(meant.levels[number % len(meant.levels)])
-            low, high = max(low, -0.05), min(high, 1.0)
-            spread = (0.5 + number // len(meant.levels) * GOLDEN_SHARE) % 1
-            wish = replace(wish, level=low + (high - low) * spread, by_area=False)
-        if meant.where:
-            wish = replace(wish, across=None, away=None)
-        return wish
 
     def _get_off(self, kind: PatternKind | None) -> Numbers:
         """How far each site is off the pattern, given those found; shares of the form."""
@@ -219,7 +225,7 @@ class _Search:
         cosine = np.clip((middle**2 + long**2 - short**2) / (2 * middle * long), -1.0, 1.0)
         bad = np.maximum(0.0, TRIANGLE_LEAST_DEG - np.degrees(np.arccos(cosine))) / 60
         bad += np.maximum(0.0, long / short - TRIANGLE_MOST_RATIO) + np.maximum(0.0, 1 - short / self.asked.width_cm)
-        best = int(np.argmax(np.round(worth[threes].sum(axis=1) - _OUTSIDE * bad, 9)))
+        best = int(np.argmax(np.round(worth[threes].sum(axis=1) - OUTSIDE * bad, 9)))
         return [int(each) for each in threes[best]]
 
     def _get_best_apart(self, worth: Numbers, apart_cm: float) -> list[int]:

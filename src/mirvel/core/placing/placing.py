@@ -29,10 +29,13 @@ from mirvel.core.placing.holders import get_least_inside_cm
 from mirvel.core.placing.numbering import choose_heir, find_partnerless, number_pieces
 from mirvel.core.placing.order import get_build_order
 from mirvel.core.placing.patterns import (
+    OUTSIDE,
     Asked,
     find_sites,
     get_first_top,
     get_meant_shell,
+    get_meant_wish,
+    get_outside_of_sites,
     get_stair_tops,
     order_by_naming,
 )
@@ -42,7 +45,7 @@ from mirvel.core.placing.seats import find_site, get_kept, lay_on_surface
 from mirvel.core.placing.settling import Seated, Settling
 from mirvel.core.placing.size import Sizing
 from mirvel.core.recipe.entry import KeptPlace, Outline, Pin, Seat
-from mirvel.core.recipe.meant import HeightKind
+from mirvel.core.recipe.meant import NOTHING_MEANT, HeightKind
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Vec
@@ -199,6 +202,9 @@ class _Placing:
         wishes = list(self.form.wishes(wishing))
         waiting = [(each, wish) for each, wish in zip(pieces, wishes, strict=True) if each.key not in self.taken]
         board = self._get_board(piece)
+        if self._stands_in_pairs(piece) and piece.meant.may_be_mirrored:
+            self._place_pairs(self._join_partners(waiting, pieces, board), board)
+            return
         tops = self._get_tops(waiting)
         if (piece.meant.decides_places or tops[0] is not None) and not piece.zone:
             self._place_as_meant(waiting, tops, board)
@@ -276,6 +282,9 @@ class _Placing:
         """Every second piece mirrors the one before; what is wished for the middle line stands on it, and so does one
         over, as on the narrow arms of a covered frame or the ridge of a saddle any may."""
         before: tuple[Site, Wish] | None = None
+        meant = waiting[0][0].meant if waiting else NOTHING_MEANT
+        less = OUTSIDE * get_outside_of_sites(meant, board, self.surface) if meant.decides_places else 0.0
+        waiting = [(each, get_meant_wish(meant, at, wish)) for at, (each, wish) in enumerate(waiting)]
         free_middle = self.form.covers_frame or self.form.mirror == FRONT_TO_BACK
         middle = [] if free_middle else [each for each in waiting if each[1].across == 0.0]
         rest = [each for each in waiting if each not in middle]
@@ -289,7 +298,7 @@ class _Placing:
             alone = is_over or number < 0
             side = replace(wish, across=0.0) if alone and not free_middle else wish
             on_free, on_line = (Stand.FREE_ALONE, Stand.ALONE) if alone else (Stand.FREE, Stand.PAIRED)
-            site = board.take(each, side, on_free if free_middle else on_line)
+            site = board.take(each, side, on_free if free_middle else on_line, less)
             is_paired = not alone and site.point != site.point.times(self.form.mirror)
             self.taken[each.key], before = self._take(site, each, wish), (site, wish) if is_paired else None
 
@@ -309,6 +318,8 @@ class _Placing:
         that line stems rise clear of them."""
         if piece.meant.depth and not piece.zone:
             return get_meant_shell(piece, site, self.surface)
+        if piece.meant.decides_places:
+            return 1.0
         if piece.entry.outline is Outline.BREAKS:
             return max(wish.shell, BREAKING_SHELL)
         if not piece.entry.may_break_outline:

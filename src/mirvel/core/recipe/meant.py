@@ -164,6 +164,12 @@ class Meant(Fact):
         return bool(self.levels or self.height or self.where or self.pattern)
 
     @property
+    def may_be_mirrored(self) -> bool:
+        """Whether matched pairs can stand as it says: it tells levels, or parts that have two sides, and no more."""
+        sided = self.where is not None and self.where.spot not in {Spot.CENTRE, Spot.EDGE, Spot.FRONT, Spot.BACK}
+        return self.height is None and self.pattern is None and not sided
+
+    @property
     def across(self) -> "Meant":
         """The same with left and right exchanged."""
         return self.model_copy(update={"where": self.where and self.where.across})
