@@ -41,10 +41,10 @@ ROOMS = {
     "pricing": ("test_money", "test_costs", "test_goods", "test_standing"),
     "buying": ("test_costs", "test_receiving", "test_price_list", "test_money"),
     "making": ("test_size", "test_making", "test_glass", "test_goods", *_BUILT),
-    "vessels": ("test_tips", "test_glass", "test_places", *_BUILT),
+    "vessels": ("test_tips", "test_glass", "test_places", "test_meant", *_BUILT),
     "placing": ("test_size", "test_boards", "test_tips", "test_places", "test_kept", "test_meant", *_BUILT),
     "fit": ("test_penalty", "test_substitutes", "test_extras", "test_sets", "test_fit"),
-    "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames"),
+    "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames", "test_meant"),
 }
 _BINARY = (("Add", "Sub"), ("Sub", "Add"), ("Mul", "Div"), ("Div", "Mul"), ("FloorDiv", "Div"), ("Pow", "Mul"))
 _COMPARED = (

@@ -39,7 +39,7 @@ CORE = {
     "judging": {"values", "space", "goods", "house", "vessels", "forms", "recipe", "pricing", "placing", "making"},
     "working": {"goods", "house", "recipe", "pricing", "making", "judging"},
     "card": {"values", "goods", "vessels", "forms", "recipe", "placing", "making", "working"},
-    "changing": {"values", "space", "goods", "forms", "recipe", "placing", "making"},
+    "changing": {"values", "space", "goods", "house", "forms", "recipe", "placing", "making"},
     "fit": {"values", "goods", "house", "recipe", "pricing", "placing", "making", "changing"},
 }
 OUTSIDE_THE_CORE = {

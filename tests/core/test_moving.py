@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.special import ellipe
 
 from mirvel.core.card.cutting_plan import get_cutting_plan
 from mirvel.core.card.days import get_on_day, get_past
@@ -14,6 +15,7 @@ from mirvel.core.changing import moving
 from mirvel.core.changing.changes import set_entry
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.container import MouthShape
 from mirvel.core.goods.facts import Mechanics, PieceSize
 from mirvel.core.house.design import Grouping
 from mirvel.core.house.rules import HouseRules
@@ -220,6 +222,21 @@ def test_tape_grid_of_a_wide_and_a_narrow_mouth(catalogue: Catalogue) -> None:
     assert get_tape_grid(catalogue.containers["cylinder-15x20"]).strips_each_way in {1, 2}
     cube = get_tape_grid(catalogue.containers["cube-10"])
     assert cube.tape_cm == pytest.approx(4 * 9.2 + 2 * cube.strips_each_way * (9.2 + 3.0))
+    assert get_tape_grid(catalogue.containers["cube-10"].model_copy(update={"mouth_cm": 6.0})).strips_each_way == 1
+
+
+@pytest.mark.parametrize(("wide", "ratio"), [(12.0, 1.0), (20.0, 0.5), (30.0, 0.25)])
+def test_tape_round_a_mouth_is_as_long_as_an_ellipse(catalogue: Catalogue, wide: float, ratio: float) -> None:
+    """Reference library: scipy, the complete elliptic integral of the second kind; the strips across, by hand."""
+    vessel = catalogue.containers["cylinder-15x20"]
+    mouth = vessel.model_copy(update={"mouth_cm": wide, "mouth_across_cm": ratio * wide, "shape": MouthShape.OVAL})
+    grid = get_tape_grid(mouth)
+    half, deep, count = wide / 2, wide * mouth.mouth_ratio / 2, grid.strips_each_way
+    around = 4 * half * ellipe(1 - (deep / half) ** 2)
+    at = [2 * (number + 1) / (count + 1) - 1 for number in range(count)]
+    across = sum(2 * (half + deep) * math.sqrt(1 - share**2) + 2 * 3.0 for share in at)
+    assert mouth.mouth_ratio == pytest.approx(ratio)
+    assert grid.tape_cm == pytest.approx(around + across, rel=2e-3)
 
 
 def test_more_stems_than_the_mouth_passes_is_stopped(catalogue: Catalogue, rules: HouseRules) -> None:

@@ -15,7 +15,7 @@ from mirvel.core.making.sight import Sight, get_looks, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import Timeline, find_timeline
 from mirvel.core.making.water import Water, get_water
-from mirvel.core.placing.finding import locate, say, say_at
+from mirvel.core.placing.finding import locate, say, say_at, say_lean
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.meeting import Measuring, Met, measure
 from mirvel.core.placing.places import Extent, Place, get_extent
@@ -70,6 +70,10 @@ class Build:
     def say_place(self, place: Place) -> str:
         """The same in words, with lengths in the shop's unit."""
         return say(self.locate(place), self.rules.unit)
+
+    def say_lean(self, place: Place) -> str:
+        """How the stem of a piece leans, or hangs."""
+        return say_lean(place.lean_deg)
 
     def say_at(self, point: Vec) -> str:
         """Any point of the piece in the words its places have."""

@@ -31,6 +31,15 @@ def say(located: Located, unit: LengthUnit) -> str:
     return ", ".join(part for part in (located.where, away, located.face) if part)
 
 
+def say_lean(lean_deg: float) -> str:
+    """How a stem leans from the vertical, and from where it is level on, how it hangs.
+
+    >>> say_lean(32.4), say_lean(133)
+    ('leans 32°', 'hangs, 43° below level')
+    """
+    return f"leans {lean_deg:.0f}°" if round(lean_deg) <= 90 else f"hangs, {lean_deg - 90:.0f}° below level"
+
+
 def say_within(located: Located, unit: LengthUnit) -> str:
     """A place within its group, as short as it can be: "18 cm", "4:30"; empty where the group says all."""
     if located.from_middle_cm is not None:
