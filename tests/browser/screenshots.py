@@ -8,6 +8,7 @@ import tempfile
 from pathlib import Path
 
 import httpx
+from selenium.webdriver.common.keys import Keys
 
 from bench.fresh import SETTINGS, fresh_shop
 from bench.large import fill_goods, fill_recipes
@@ -74,6 +75,21 @@ def receive(client: httpx.Client) -> None:
     client.post("/receiving/1/count", data={"received": "100", "rejected": "6", "reason": "broken"})
 
 
+def shoot_meant(page: Page, client: httpx.Client) -> None:
+    """The Table with the pane about what is meant by an entry, of a recipe that says some things."""
+    for entry, words in (("e4", "stair 4 · side to side"), ("e8", "ring round 5")):
+        work = client.get("/table/10").text
+        read_at = work.partition('data-read-at="')[2].partition('"')[0]
+        client.post("/table/10/change", data={"kind": "meant", "entry": entry, "value": words, "read_at": read_at})
+    page.set_viewport(1280, 800)
+    page.open("/table/10")
+    page.press(*[Keys.ARROW_DOWN] * 4, "i")
+    page.wait(lambda: page.count("#meant-text") > 0, "the pane")
+    page.wait(lambda: page.count("html[data-heads]") > 0, "the heads")
+    page.settle()
+    (SHOTS / "table-meant.png").write_bytes(page.driver.get_screenshot_as_png())
+
+
 def shoot_large() -> int:
     """The Shelf of the shop that ./run bench shop measures: whole, and searched for what is false with one flower."""
     with fresh_shop() as shop:
@@ -113,8 +129,8 @@ def main() -> int:
         shoot(page, "ladder.png", "/ladder/10?prices=42,58,75,98", (1280, 900), waiting_for=".ladder-counts")
         client.post("/repairs/begin")
         shoot(page, "repairs.png", "/repairs", wide, waiting_for="#apply-repairs")
-        shoot(page, "material.png", "/buckets/materials/rose-standard", wide)
         shoot(page, "receiving.png", "/receiving", wide)
+        shoot_meant(page, client)
     with tempfile.TemporaryDirectory() as folder:
         pdf = Path(folder) / "card.pdf"
         pdf.write_bytes(httpx.get(f"{address}/card/10/card.pdf", timeout=60).content)

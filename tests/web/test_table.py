@@ -129,15 +129,20 @@ def test_where_too_many_wait_a_change_is_kept_or_refused_and_never_told_wrong(
 
     with monkeypatch.context() as busy:
         busy.setattr(Workers, "draw", refuse)
-        answer = change(web, shop, table, kind="field", field="minutes", value="13.5")
+        answer = change(web, shop, table, kind="nudge", entry="e8", by="3")
     assert answer.status_code == 200
     assert "It is not drawn yet. Mirvel is working out pieces for many others" in answer.text
-    assert shop.load_recipe(table).recipe.minutes == Decimal("13.5")
+    assert shop.load_recipe(table).recipe.find_entry("e8").pieces == 9  # type: ignore[union-attr]
     assert "It is not drawn yet" not in web.get(f"/table/{table}").text
     monkeypatch.setattr(Workers, "build", refuse)
-    answer = change(web, shop, table, kind="field", field="minutes", value="14.5")
+    answer = change(web, shop, table, kind="nudge", entry="e8", by="3")
     assert answer.status_code == 503
-    assert shop.load_recipe(table).recipe.minutes == Decimal("13.5")
+    assert shop.load_recipe(table).recipe.find_entry("e8").pieces == 9  # type: ignore[union-attr]
+    # what no place or cut comes from asks for no piece to be built or drawn
+    for field, value in (("minutes", "13.5"), ("price_point", "44"), ("notes", "For the ferry")):
+        assert change(web, shop, table, kind="field", field=field, value=value).status_code == 200
+    recipe = shop.load_recipe(table).recipe
+    assert (recipe.minutes, recipe.price_point, recipe.notes) == (Decimal("13.5"), Decimal("44"), "For the ferry")
 
 
 def test_a_stale_change_is_refused_and_shows_the_newest_state(web: httpx.Client, shop: Shop, table: int) -> None:

@@ -2,7 +2,8 @@
 saved state never changes."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from decimal import Decimal
 from hashlib import sha256
 from typing import Annotated
 
@@ -13,7 +14,8 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.fit_wishes import FitWishes
+from mirvel.core.recipe.recipe import Recipe, Schools
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput
 from mirvel.core.values.units import LengthUnit
@@ -24,6 +26,14 @@ from mirvel.web.requests import ShopHere
 from mirvel.web.workers import Workers
 
 UNIT_COOKIE = "unit"
+_ANY_PRICE = Decimal(1)
+
+
+def get_shape(recipe: Recipe) -> Recipe:
+    """The recipe without what no place, cut or line of a drawing comes from, so that a change of its price, its
+    minutes, its notes or the wishes of its fit builds and draws nothing anew."""
+    priced = {"price_point": _ANY_PRICE, "minutes": Decimal(0), "notes": "", "fit": FitWishes(), "schools": Schools()}
+    return recipe.model_copy(update=priced)
 
 
 @dataclass(frozen=True)
@@ -47,7 +57,9 @@ class Desk:
 
     def work_out(self, recipe: Recipe) -> Worked:
         """Raises UnknownGoods, BadInput."""
-        build = self.keep("build", recipe, lambda: self.workers.build(take(recipe, self.catalogue), self.rules))
+        shape = get_shape(recipe)
+        built = self.keep("build", shape, lambda: self.workers.build(take(shape, self.catalogue), self.rules))
+        build = replace(built, recipe=recipe)
         return self.keep_at_costs("worked", recipe, lambda: finish(build, take(recipe, self.catalogue)))
 
     def carry(self, before: Recipe, after: Recipe) -> Recipe:

@@ -33,7 +33,7 @@ from mirvel.drawing.tube import draw_tube
 from mirvel.drawing.view import View
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.table.looking import COMPASS, Labels, Looking
-from mirvel.web.working import Desk
+from mirvel.web.working import Desk, get_shape
 
 
 @dataclass(frozen=True)
@@ -183,7 +183,7 @@ def _draw(recipe: Recipe, worked: Worked, desk: Desk, looking: Looking) -> Drawi
         seen = worked.build if looking.day is None else get_on_day(worked.build, looking.day)
         return desk.workers.draw(seen, looking.style, looking.view)
 
-    return desk.keep(f"both {looking.key}", recipe, draw)
+    return desk.keep(f"both {looking.key}", get_shape(recipe), draw)
 
 
 def _get_art(drawing: Drawing | None, has: frozenset[str]) -> Markup:
