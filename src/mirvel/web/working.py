@@ -63,8 +63,10 @@ class Desk:
         return self.keep_at_costs("worked", recipe, lambda: finish(build, take(recipe, self.catalogue)))
 
     def carry(self, before: Recipe, after: Recipe) -> Recipe:
-        """A changed recipe with the places its pieces had before, where that could be worked out. Raises
-        UnknownGoods."""
+        """A changed recipe with the places its pieces had before, where that could be worked out and anything of it
+        changed that places come from. Raises UnknownGoods."""
+        if get_shape(before) == get_shape(after):
+            return after
         try:
             return carry_places(self.work_out(before).build, after)
         except BadInput:
