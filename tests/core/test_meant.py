@@ -13,6 +13,7 @@ from mirvel.core.card.steps import get_steps, say_meant
 from mirvel.core.changing import changes, moving
 from mirvel.core.changing.carrying import carry_places
 from mirvel.core.changing.changes import set_meant
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
@@ -37,6 +38,7 @@ from mirvel.core.values.problems import BadInput
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
+from tests import strategies
 from tests.builds import work_out
 from tests.strategies import CATALOGUE
 
@@ -394,3 +396,27 @@ def test_any_form_takes_what_is_meant_or_says_that_it_does_not(family: str) -> N
         assert len({place.tip for place in places}) == len(places) or worked.build.sizing.form.only_listed
         parts = {met.part for met in worked.build.met[recipe.entries[line - 1].id]}
         assert len(parts) == len(words.split(" · "))
+
+
+@given(data=st.data())
+@settings(max_examples=20)
+def test_anything_meant_in_any_form_is_placed_and_stays_where_it_is_once_kept(data: st.DataObject) -> None:
+    form = FORMS[data.draw(st.sampled_from(sorted(FORMS)))]
+    recipe = data.draw(strategies.get_recipes(form))
+    ids = [entry.id for entry in recipe.entries]
+    entries = []
+    for at, entry in enumerate(recipe.entries):
+        meant = data.draw(meanings)
+        for part in ("height", "pattern"):  # told by an entry before it, so that no circle comes of it
+            told = getattr(meant, part)
+            if told is not None and told.entry:
+                by = told.model_copy(update={"entry": ids[data.draw(st.integers(0, at - 1))]}) if at else None
+                meant = meant.model_copy(update={part: by})
+        entries.append(entry.model_copy(update={"meant": meant}))
+    recipe = recipe.change(entries=entries)
+    worked = make(recipe)
+    assert all(math.isfinite(part) for place in worked.build.places for part in place.tip)
+    assert len(worked.build.places) == sum(entry.pieces for entry in entries)
+    assert get_steps(worked)
+    kept = make(carry_places(worked.build, recipe))
+    assert [place.tip for place in kept.build.places] == [place.tip for place in worked.build.places]

@@ -28,6 +28,7 @@ USUAL_PIECES = 45  # how many pieces a leaf's or spike's share of the room is re
 _USUAL_KIND, _USUAL_ROLE = 6, 9  # how many of a kind and role an even spread is reckoned by
 _SCORE_PLACES = 9  # scores closer than this are equal, and the first site wins on every machine
 _OFF_MIDDLE = 0.4  # how far off the middle line, in its own widths, a piece stands that has a mirrored partner
+_SAME_CM = 0.05  # places so near are the same but for rounding
 _CLOSING = frozenset({Role.FILLER, Role.TEXTURE, Role.GREENERY})
 
 
@@ -237,6 +238,11 @@ class Board:
     def get_nearest(self, point: Vec) -> Site:
         """The site nearest to a point."""
         return self.sites[int(np.argmin(self._get_squares(point)))]
+
+    def get_site_at(self, point: Vec) -> Site:
+        """The site that a kept place is at, even where another is there too; else the nearest that is free."""
+        nearest = self.get_nearest(point)
+        return nearest if nearest.point.minus(point).length < _SAME_CM else self.get_nearest_free(point)
 
     def get_nearest_free(self, point: Vec) -> Site:
         """The site nearest to a point that nothing has taken, or that nearest of all where all are."""

@@ -33,7 +33,7 @@ _TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT = 36, 12, 40
 _CLEAR_SHARE = 0.8  # of a head, that one is clear of another of its own at the same height
 _SLIDES, _CLOSE_CM = 8, 0.02
 TUCKED_SHARE = 0.6  # of its width a head that is tucked in stands inside the outline
-LEAST_SHELL = 0.3
+LEAST_SHELL, MOST_SHELL = 0.3, 3.0  # between which a kept place stands
 
 
 @dataclass(frozen=True)
@@ -76,7 +76,7 @@ def get_meant_shell(piece: Piece, site: Site, surface: Surface) -> float:
         return 1.0
     by = depth.by if depth.kind is DepthKind.PROUD else -TUCKED_SHARE * piece.head.width_cm
     way = site.point.minus(site.centre).length if surface.lobes else get_over_cm(surface.frame.above_rim_cm)
-    return max(LEAST_SHELL, 1 + by / max(way, 1e-6))
+    return min(MOST_SHELL, max(LEAST_SHELL, 1 + by / max(way, 1e-6)))
 
 
 def order_by_naming(named: Mapping[str, Sequence[str]]) -> list[str]:
@@ -109,7 +109,7 @@ def get_outside_of_sites(meant: Meant, board: Board, surface: Surface) -> Number
     """How far each site of a board is outside of the levels and the part of the piece that are meant; shares of the
     form, (n,)."""
     frame = surface.frame
-    points = surface.outline[0][list(board.at)]
+    points = surface.outline[0][board.at]
     levels, places = get_outside(meant, points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm])
     return levels + places
 
@@ -246,11 +246,11 @@ class _Search:
             count = pieces // rings + (number < pieces % rings)
             worth = self._get_worth(len(self.found))
             turned = [self._get_round(flower, count, turn / _TURNS) for turn in range(_TURNS)]
-            best = max(turned, key=lambda ring: sum(max(-1e3, float(worth[self._find_at(site)])) for site in ring))
-            for site in best:
-                self._take_site(site)
+            best = max(turned, key=lambda ring: sum(max(-1e3, float(worth[self._find_at(point)])) for point in ring))
+            for point in best:
+                self._take_site(self._lay(point))
 
-    def _get_round(self, flower: Neighbour, count: int, turn: float) -> list[Site]:
+    def _get_round(self, flower: Neighbour, count: int, turn: float) -> list[Vec]:
         level = Vec(-flower.normal.y, flower.normal.x, 0.0)
         level = level.unit if level.length > 1e-9 else Vec(1.0, 0.0, 0.0)
         other = flower.normal.cross(level)
@@ -258,8 +258,7 @@ class _Search:
         found = []
         for number in range(count):
             angle = 2 * math.pi * (number + turn) / count
-            point = flower.point.plus(level, away * math.cos(angle)).plus(other, away * math.sin(angle))
-            found.append(self._lay(point))
+            found.append(flower.point.plus(level, away * math.cos(angle)).plus(other, away * math.sin(angle)))
         return found
 
     def _lay(self, point: Vec) -> Site:
@@ -268,8 +267,8 @@ class _Search:
             return lay_on_lobe(point, self.surface)
         return self.surface.fit(self.board.get_nearest_free(self.surface.get_in_lattice(point)))
 
-    def _find_at(self, site: Site) -> int:
-        return int(np.argmin(((self.points - np.array(site.point)) ** 2).sum(axis=1)))
+    def _find_at(self, point: Vec) -> int:
+        return int(np.argmin(((self.points - np.array(point)) ** 2).sum(axis=1)))
 
     def _take(self, *at: int) -> None:
         for number in at:

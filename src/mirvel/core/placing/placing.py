@@ -113,9 +113,12 @@ class _Placing:
 
     def place_all(self) -> tuple[Place, ...]:
         crown = self.form.crown(self.frame)
-        heir = choose_heir(self.pieces, self.frame.above_rim_cm) if crown else None
+        token = self._find_token()
+        others = [piece for piece in self.pieces if piece is not token]
+        heir = choose_heir(others, self.frame.above_rim_cm) if crown else None
         self._take_again(heir)
-        self._place_token()
+        if token:
+            self._place_token(token)
         if crown and heir:
             self._take_seat(heir, crown, Seat.CROWN)
         entries = {entry: list(run) for entry, run in groupby(self.pieces, key=lambda piece: piece.entry.id)}
@@ -163,16 +166,21 @@ class _Placing:
             self.boards[key] = Board(self.surface, piece.zone, len(self.pieces), known, self.arranged, mirror, free)
         return self.boards[key]
 
-    def _place_token(self) -> None:
-        """The bow (or other token) takes the place the form keeps for it, before all else, and is worked round."""
+    def _find_token(self) -> Piece | None:
+        """The bow (or other token) that has the place the form keeps for it still to take."""
         tokens = [piece for piece in self.pieces if piece.entry.role is Role.TOKEN]
-        waiting = [piece for piece in tokens if piece.key not in self.taken]
-        if not self.form.token or not waiting or any(piece.kept for piece in tokens):
+        if self.form.token is None or any(piece.kept for piece in tokens):
+            return None
+        return next((piece for piece in tokens if not piece.pin), None)
+
+    def _place_token(self, piece: Piece) -> None:
+        """It takes that place before all else, and is worked round."""
+        if self.form.token is None:
             return
         site = replace(self.form.token(self.frame), level=1.0)
-        self._take_seat(waiting[0], site, Seat.TOKEN)
+        self._take_seat(piece, site, Seat.TOKEN)
         within = self.surface.get_in_lattice(site.point)
-        self._get_board(waiting[0]).close(within, KEPT_FREE * waiting[0].head.width_cm / 2)
+        self._get_board(piece).close(within, KEPT_FREE * piece.head.width_cm / 2)
 
     def _take_pin(self, piece: Piece, pin: Pin) -> Seated:
         """A pinned piece keeps its tip, which is told as the finished piece stands; it faces the way the surface does
@@ -208,9 +216,6 @@ class _Placing:
         tops = self._get_tops(waiting)
         if (piece.meant.decides_places or tops[0] is not None) and not piece.zone:
             self._place_as_meant(waiting, tops, board)
-            return
-        if self._stands_in_pairs(piece):
-            self._place_pairs(self._join_partners(waiting, pieces, board), board)
             return
         for each, wish in waiting:
             board.take(each, wish)
@@ -254,9 +259,7 @@ class _Placing:
             return [max(tops) + height.by if tops else None] * count
         rim = self.frame.rim_height_cm
         times = height.by * self.container.height_cm - rim
-        return [
-            {HeightKind.TIMES: times, HeightKind.TABLE: height.by - rim}.get(height.kind, height.by),
-        ] * count
+        return [{HeightKind.TIMES: times, HeightKind.TABLE: height.by - rim}.get(height.kind, height.by)] * count
 
     def _stands_in_pairs(self, piece: Piece) -> bool:
         one_sided = self.form.only_listed or any(abs(lobe.centre.x) > 1e-9 for lobe in self.surface.lobes)

@@ -49,7 +49,7 @@ def find_site(kept: KeptPlace, form: Form, surface: Surface, board: Board) -> Si
     if kept.seat is Seat.TOKEN and form.token:
         return replace(form.token(surface.frame), level=1.0)
     if form.only_listed or board.zone:
-        return board.get_nearest_free(get_point(kept, surface.frame))
+        return board.get_site_at(get_point(kept, surface.frame))
     return lay_on_surface(kept, form, surface)
 
 
