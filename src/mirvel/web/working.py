@@ -64,7 +64,7 @@ class Desk:
 
     def carry(self, before: Recipe, after: Recipe) -> Recipe:
         """A changed recipe with the places its pieces had before, where that could be worked out and anything of it
-        changed that places come from. Raises UnknownGoods."""
+        changed that places come from; else as it is."""
         if get_shape(before) == get_shape(after):
             return after
         try:

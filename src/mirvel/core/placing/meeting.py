@@ -15,6 +15,7 @@ from mirvel.core.forms.surface import Surface
 from mirvel.core.placing.places import Place, get_head_extent
 from mirvel.core.placing.windows import get_outside
 from mirvel.core.recipe.meant import Depth, DepthKind, Facing, Height, HeightKind, Meant, Pattern, PatternKind
+from mirvel.core.recipe.meant_words import describe_where
 from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import LengthUnit, format_length
 
@@ -92,7 +93,7 @@ def _measure_windows(meant: Meant, places: list[Place], among: Measuring) -> Ite
     if meant.where:
         most = float(parts.max())
         off = f"{_count(parts > OUTSIDE_SHARE, places)} {among.say(most * frame.half_width_cm)} outside of it at most"
-        yield Met("where", "its part of the piece", most <= OUTSIDE_SHARE, off)
+        yield Met("where", describe_where(meant.where), most <= OUTSIDE_SHARE, off)
 
 
 def _count(outside: np.ndarray, places: list[Place]) -> str:

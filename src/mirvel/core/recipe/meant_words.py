@@ -211,7 +211,7 @@ def describe_meant(meant: Meant, names: dict[str, str], unit: LengthUnit) -> str
             _describe_pattern(meant.pattern, names),
             _describe_levels(meant.levels),
             _describe_height(meant.height, names, unit),
-            _describe_where(meant.where),
+            describe_where(meant.where),
             _describe_depth(meant.depth, unit),
             {
                 Facing.OUT: "facing out",
@@ -256,7 +256,7 @@ def _describe_height(height: Height | None, names: dict[str, str], unit: LengthU
     }[height.kind]
 
 
-def _describe_where(where: Where | None) -> str:
+def describe_where(where: Where | None) -> str:
     if where is None:
         return ""
     if where.spot:

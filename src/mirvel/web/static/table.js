@@ -332,7 +332,7 @@
     p: () => focus("price"),
     v: () => focus("vessel"),
     m: () => focus("factor"),
-    i: () => openMeant(chosen),
+    i: () => openMeant(chosen ?? rows()[0]?.dataset.entry),
     u: () => send({ kind: "undo" }),
     U: () => send({ kind: "redo" }),
     o: () => pick(1),
