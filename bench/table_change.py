@@ -40,7 +40,7 @@ def _measure(shop: Shop) -> None:
     app.add_api_route("/bare", lambda: {"bare": True})
     with serve(app) as address, httpx.Client(base_url=address) as client:
         wait_until_drawn(shop)
-        bare, change = [], []
+        bare, heights, prices = list[float](), list[float](), list[float]()
         for number in range(WARM_UP + ROUNDS):
             bare.append(get_server_ms(client.get("/bare")))
             price = f"{40 + number}.{number:02d}"
@@ -52,15 +52,13 @@ def _measure(shop: Shop) -> None:
                 f"/table/{saved.id}/change", data={"read_at": read_at, **fields}, headers={"HX-Request": "true"}
             )
             answer.raise_for_status()
-            change.append(get_server_ms(answer))
-    _print(bare[WARM_UP:], change[WARM_UP:], sum(entry.pieces for entry in saved.recipe.entries))
-
-
-def _print(bare: list[float], change: list[float], pieces: int) -> None:
-    base = statistics.median(bare)
+            (prices if number % 2 else heights).append(get_server_ms(answer))
+    base = statistics.median(bare[WARM_UP:])
     print(f"baseline, a bare route of the same app: median {base:.1f} ms")
-    print(f"one Table change, {pieces} pieces: {describe(change)}")
-    print(f"ratio {statistics.median(change) / base:.0f} : 1 over {len(change)} changes")
+    pieces = sum(entry.pieces for entry in saved.recipe.entries)
+    for what, taken in (("height", heights[WARM_UP:]), ("price", prices[WARM_UP:])):
+        ratio = statistics.median(taken) / base
+        print(f"one change of {what}, {pieces} pieces: {describe(taken)}, {ratio:.0f} : 1 over {len(taken)} changes")
 
 
 if __name__ == "__main__":
