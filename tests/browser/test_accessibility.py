@@ -80,7 +80,7 @@ def test_pieces_are_chosen_and_panes_and_typing_stay_by_keys_alone(page: Page) -
     page.driver.execute_script("""
         const { change, readAt } = document.getElementById("work").dataset;
         const values = { kind: "height-nudge", by: "1", read_at: readAt };
-        htmx.ajax("POST", change, { target: "#work", swap: "outerHTML", values });
+        htmx.ajax("POST", change, { target: "#work", swap: "keep settle:0ms", values });
     """)
     page.wait(lambda: page.value("#factor") != "1.75", "the answer to come in")
     page.settle()

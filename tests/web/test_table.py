@@ -2,10 +2,12 @@
 
 import json
 import re
+import xml.etree.ElementTree as ET
 from decimal import Decimal
 
 import httpx
 import pytest
+import tinyhtml5
 
 from mirvel.store.shop import Shop
 from mirvel.web.workers import Busy, Workers
@@ -215,3 +217,71 @@ def test_a_bad_file_is_refused_by_name_and_nothing_is_added(
     assert answer.status_code == 422
     assert said in answer.text
     assert len(shop.load_recipes()) == count
+
+
+_KINDS = (
+    {"kind": "nudge", "entry": "e4", "by": "1"},
+    {"kind": "entry", "entry": "e5", "field": "colour", "value": "red"},
+    {"kind": "entry", "entry": "e5", "field": "role", "value": "mass"},
+    {"kind": "entry", "entry": "e7", "field": "piece", "value": "top piece"},
+    {"kind": "entry", "entry": "e1", "field": "least", "value": "2"},
+    {"kind": "entry", "entry": "e2", "field": "locked", "value": "true"},
+    {"kind": "entry", "entry": "e3", "field": "outline", "value": "breaks the outline"},
+    {"kind": "meant", "entry": "e4", "value": "low"},
+    {"kind": "order", "entry": "e4", "by": "-1"},
+    {"kind": "entry", "entry": "e4", "field": "pieces", "value": "0"},
+    {"kind": "alternative", "entry": "e5", "material": "carnation-standard", "colour": "pink", "value": "on"},
+    {"kind": "field", "field": "price_point", "value": "58"},
+    {"kind": "field", "field": "notes", "value": "Turn it once."},
+    {"kind": "wish", "field": "focal_from", "value": "20"},
+    {"kind": "brief", "field": "occasion", "value": "thanks"},
+    {"kind": "arranging", "field": "balance", "value": "symmetric"},
+    {"kind": "hard-good", "hard_good": "wire-080", "value": "2"},
+    {"kind": "size", "field": "mode", "value": "own"},
+    {"kind": "form", "value": "compact dome"},
+    {"kind": "undo"},
+    {"kind": "remove", "entry": "e9"},
+)
+
+
+def test_what_an_answer_leaves_out_is_what_the_page_has(web: httpx.Client, shop: Shop, table: int) -> None:
+    def read_parts() -> dict[str, ET.Element]:
+        page = tinyhtml5.parse(web.get(f"/table/{table}").text, namespace_html_elements=False)
+        for field in page.iter("input"):
+            if field.get("name") == "read_at":
+                field.set("value", "")
+        return {part.get("id", ""): part for part in page.iter() if part.get("data-mark")}
+
+    before, left_out = read_parts(), 0
+    for fields in _KINDS:
+        marks = ",".join(f"{name}={part.get('data-mark')}" for name, part in before.items())
+        answer = change(web, shop, table, marks=marks, **fields)
+        assert answer.status_code == 200, (fields, answer.text[:300])
+        after = read_parts()
+        for part in tinyhtml5.parse(answer.text, namespace_html_elements=False).iter():
+            if part.get("data-same") is None or not part.get("id"):
+                continue
+            name, left_out = part.get("id", ""), left_out + 1
+            assert ET.tostring(before[name]).strip() == ET.tostring(after[name]).strip(), (fields, name)
+        before = after
+    assert left_out > 20 * len(_KINDS)
+
+
+def test_a_drawing_without_what_is_known_is_the_drawing(web: httpx.Client, shop: Shop, table: int) -> None:
+    """What was named only, put back from the drawing that stood there, makes the drawing a new page has."""
+
+    def find_drawing(page: str) -> str:
+        return page.split('class="drawing" ')[1].split("</svg>")[0]
+
+    named = r'<g data-key="([^"]+)"[^>]*>(?:(?!</?g\b).)*</g>'
+    shown = web.get(f"/table/{table}").text
+    for fields in ({"kind": "hold", "piece": "e4.1"}, {"kind": "move", "piece": "e4.1", "right": "2", "up": "-1"}):
+        found = re.finditer(named, find_drawing(shown))
+        have = {f'<g data-key="{each[1]}" data-same=""/>': each[0] for each in found}
+        mark = find_drawing(shown).split('"')[1]
+        part = find_drawing(change(web, shop, table, marks=f"drawing={mark}", **fields).text)
+        shown = web.get(f"/table/{table}").text
+        assert part.count("data-same") > 60
+        for name, drawn in have.items():
+            part = part.replace(name, drawn)
+        assert part == find_drawing(shown)

@@ -7,26 +7,29 @@ import math
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from hashlib import sha256
 
 from markupsafe import Markup
 
 from mirvel.core.forms.form import Guide
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.making.build import Build
-from mirvel.core.placing.places import Place, get_extent
+from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import UPRIGHT, Vec
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.beds import has_bed
 from mirvel.drawing import mouth, vessel
-from mirvel.drawing.frames import draw_stand, get_shown_below_cm, get_stand, is_face_on
+from mirvel.drawing.frames import draw_stand, get_shown_below_cm, is_face_on
 from mirvel.drawing.guides import draw_guide
+from mirvel.drawing.knowing import leave_out
+from mirvel.drawing.layout import Layout, get_sides, lay_out
 from mirvel.drawing.marks import draw_mark
-from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright, get_ruler_over_mm
+from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
 from mirvel.drawing.palette import INK, NUMERALS, PAPER, to_greys
 from mirvel.drawing.pieces import Brush, draw_piece, draw_stem
 from mirvel.drawing.svg import join, num, path, tag, text
 from mirvel.drawing.symbols import Symbols, define
-from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, SIDE_HOUR, Eye, View, get_eye
+from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, Eye, View, get_eye
 
 _GREENS_DEEPER_CM = 3.0
 _SKIRT_CM = 1.0
@@ -64,9 +67,15 @@ class Drawing:
         """The drawing as one SVG element, titled and described for those who cannot see it."""
         return self._write(define(self.symbols), attributes)
 
-    def to_bare_svg(self, **attributes: str | float | None) -> Markup:
-        """The same without its symbols, for a page that has them."""
-        return self._write(Markup(), attributes)
+    def to_bare_svg(self, known: "Drawing | None" = None, **attributes: str | float | None) -> Markup:
+        """The same without its symbols, for a page that has them; and without what a drawing has that it shows."""
+        body = leave_out(self.body, known.body) if known else self.body
+        return replace(self, body=body)._write(Markup(), attributes)
+
+    @property
+    def mark(self) -> str:
+        """What tells what it shows from what any other does."""
+        return sha256(self.body.encode()).hexdigest()[:12]
 
     def _write(self, defs: Markup, attributes: Mapping[str, str | float | None]) -> Markup:
         words = tag("title", self.title) + tag("desc", self.description)
@@ -108,7 +117,7 @@ def draw_both(build: Build, style: Style = Style(), view: View = View.FRONT) -> 
 def draw_standing(build: Build, style: Style = Style()) -> Drawing:
     """The bare piece, its foot on the lower edge, for standing on a shelf beside others to one scale."""
     symbols, eye = Symbols(), get_eye(View.FRONT, style.hour, build.sizing.form.pose)
-    left, right = _get_sides(build, eye)
+    left, right = get_sides(build, eye)
     top = max(build.extent.top, build.overall_height_cm - build.table_cm)
     eye = eye.placed((2 - left) * MM_PER_CM, top * MM_PER_CM + 10)
     body = _draw_piece(build, symbols, eye, build.table_cm, titled=False)
@@ -123,16 +132,6 @@ def name_view(view: View, hour: float) -> str:
     if view is not View.FRONT:
         return view.value
     return {FRONT_HOUR: "front", BACK_HOUR: "back"}.get(hour, f"from {hour:g} o’clock")
-
-
-def _get_sides(build: Build, eye: Eye) -> tuple[float, float]:
-    """How far the piece reaches left and right in a view, its container included, cm."""
-    container = build.container
-    found = get_extent(build.places, container.halves_cm, eye.pose)
-    if container.kind is ContainerKind.HORN:
-        tail = Vec(0.0, 0.0, -0.85 * container.base_cm).dot(eye.right)
-        return min(found.left, tail), max(found.right, tail)
-    return found.left, found.right
 
 
 def _get_lettered(build: Build, style: Style, share: float) -> Style:
@@ -163,71 +162,8 @@ def _finish(build: Build, symbols: Symbols, style: Style, body: str, width: floa
     )
 
 
-def _get_leaves_above(build: Build, eye: Eye) -> float:
-    """How far the blades of leaves rise above the highest tip, cm: a lying branch is as wide as its leaves."""
-    top = build.overall_height_cm - build.table_cm
-    highest = top
-    for place in build.places:
-        if place.material.is_leaf and not place.is_inside:
-            lying = 1 - abs(place.axis.dot(eye.up))
-            highest = max(highest, place.tip.dot(eye.up) + 0.4 * place.head.width_cm * lying)
-    return highest - top
-
-
-@dataclass(frozen=True)
-class _Layout:
-    """Where an elevation lies on its paper, mm: the piece's sides, the same with its stand, the table, the top of it
-    all, and between which heights it rises over its rim, ``rise_cm`` in all; ``hidden_cm`` of a stand are not drawn."""
-
-    eye: Eye
-    size: float
-    left: float
-    right: float
-    clear_left: float
-    clear_right: float
-    table: float
-    top: float
-    high: float
-    rim: float
-    below_cm: float
-    hidden_cm: float
-    wide_cm: float
-    rise_cm: float
-
-    @property
-    def width(self) -> float:
-        return self.clear_right + self.size * 4.6
-
-    @property
-    def height(self) -> float:
-        return self.table + self.size * (4.2 if self.hidden_cm else 2.6)
-
-
-def _lay_out(build: Build, style: Style, view: View) -> _Layout:
-    size, form = style.text_mm or 11.0, build.sizing.form
-    # A hung frame is cut through from top to foot, and that is seen from its side.
-    eye = get_eye(view, SIDE_HOUR if view is View.SECTION and form.hangs else style.hour, form.pose)
-    reach = _get_sides(build, eye)
-    below = get_shown_below_cm(build, broken=style.broken)
-    hidden = build.table_cm - below
-    stand = [point.dot(eye.right) * (1 - hidden / build.stand_cm) for point in get_stand(build)]
-    clear = min([reach[0], *stand]), max([reach[1], *stand])
-    headroom = size * 2.2 + _get_leaves_above(build, eye) * MM_PER_CM
-    top = max(headroom, get_ruler_over_mm(build.overall_height_cm, build.rules.unit, size))
-    table = top + (build.overall_height_cm - hidden) * MM_PER_CM
-    eye = eye.placed(size * 4.4 - clear[0] * MM_PER_CM, table - below * MM_PER_CM)
-    foot_cm = 0.0 if build.table_cm == build.container.rim_height_cm else -below
-    rise = build.overall_height_cm - build.table_cm, foot_cm
-    if form.hangs:  # the piece itself, on its stand
-        rise = build.extent.top, build.extent.bottom
-    high, rim = (eye.origin_y - level * MM_PER_CM for level in rise)
-    left, right, clear_left, clear_right = (eye.origin_x + side * MM_PER_CM for side in (*reach, *clear))
-    measures = below, hidden, reach[1] - reach[0], rise[0] - rise[1]
-    return _Layout(eye, size, left, right, clear_left, clear_right, table, top, high, rim, *measures)
-
-
 def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) -> tuple[str, float, float]:
-    at = _lay_out(build, style, view)
+    at = lay_out(build, view, style.hour, style.text_mm or 11.0, broken=style.broken)
     eye = at.eye
     guided = build.sizing.form.hangs and is_face_on(eye) and eye.towards.z > 0
     body = (
@@ -240,7 +176,7 @@ def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) ->
     return tag("g", body, class_="front", data_view=eye.view.value), at.width, at.height
 
 
-def _draw_heights(build: Build, at: _Layout) -> Markup:
+def _draw_heights(build: Build, at: Layout) -> Markup:
     """The ruler, and the dimension lines of an elevation."""
     unit, size = build.rules.unit, at.size
     inner, outer = at.clear_right + size * 1.4, at.clear_right + size * 3.2
@@ -257,11 +193,11 @@ def _draw_heights(build: Build, at: _Layout) -> Markup:
     return drawn + draw_level(level, at.left, at.right, at.wide_cm, unit, size, "width")
 
 
-def _draw_ground(at: _Layout) -> Markup:
+def _draw_ground(at: Layout) -> Markup:
     return tag("path", d=path("M", at.size * 2.6, at.table, "L", at.width, at.table), stroke=INK, stroke_width=1.3)
 
 
-def _say_rest(build: Build, at: _Layout) -> Markup:
+def _say_rest(build: Build, at: Layout) -> Markup:
     """What the part of a stand that is not drawn adds."""
     words = f"{format_length(build.overall_height_cm, build.rules.unit)} over all, on its stand"
     x, y = (at.left + at.right) / 2, at.table + at.size * 1.6
@@ -274,6 +210,7 @@ def _draw_piece(
     """Far side first; what hangs behind the rim, the container and its stems, then everything in front. Cut open,
     what stands before the cut is left out. A stand is drawn so far below the piece's middle."""
     brush = _get_brush(build, symbols, eye, named=named)
+    inner = _get_inner(brush)
     shown = [place for place in build.places if not place.is_inside]
     order = sorted(shown, key=lambda place: _get_nearness(place, eye))
     edge = _get_edge(build, eye)
@@ -283,15 +220,16 @@ def _draw_piece(
     if cut_open:
         before = [place for place in before if eye.get_nearness(place.tip) < _CUT_CM]
 
-    def drawn(places: list[Place]) -> Markup:
-        stems = join(draw_stem(place.start, place.head_base, place, brush) for place in places)
-        return stems + join(draw_piece(place, brush, titled=titled) for place in places)
+    def drawn(places: list[Place], where: str) -> Markup:
+        stems = join(draw_stem(place.start, place.head_base, place, inner) for place in places)
+        return _put(stems + join(draw_piece(place, inner, titled=titled) for place in places), inner, eye, where)
 
     body = vessel.draw_standing(build, brush, cut_open=cut_open)
     stand = draw_stand(build, eye, below_cm)
     if edge > 0:
-        return tag("g", drawn(behind) + body + stand, class_="piece")
-    return tag("g", stand + drawn(behind) + vessel.draw_foam_top(build, brush) + body + drawn(before), class_="piece")
+        return tag("g", drawn(behind, "behind") + body + stand, class_="piece")
+    far, near = drawn(behind, "behind"), drawn(before, "before")
+    return tag("g", stand + far + vessel.draw_foam_top(build, brush) + body + near, class_="piece")
 
 
 def _get_edge(build: Build, eye: Eye) -> float:
@@ -311,6 +249,18 @@ def _get_brush(build: Build, symbols: Symbols, eye: Eye, *, named: bool) -> Brus
     return Brush(eye, symbols, max(depths), min(depths), floor, say, named=named)
 
 
+def _get_inner(brush: Brush) -> Brush:
+    """A brush that draws about the piece's own origin, so that what does not move is drawn the same though the paper
+    about it grows."""
+    return replace(brush, eye=brush.eye.placed(0.0, 0.0), floor_mm=brush.floor_mm - brush.eye.origin_y)
+
+
+def _put(drawn: Markup, inner: Brush, eye: Eye, where: str) -> Markup:
+    """What was drawn so, put where the piece's origin is."""
+    key = f"{eye.view.value}-{where}" if inner.named else None
+    return tag("g", drawn, data_key=key, transform=f"translate({num(eye.origin_x)} {num(eye.origin_y)})")
+
+
 def _get_nearness(place: Place, eye: Eye) -> float:
     """Painter's order: by the middle of a leaf, the tip of a head, greens set back behind the blooms."""
     point = place.tip.plus(place.axis, -place.shown_length_cm * 0.4) if place.material.is_axial else place.tip
@@ -328,14 +278,15 @@ def _draw_plan(build: Build, symbols: Symbols, style: Style) -> tuple[str, float
     order = sorted(
         (place for place in build.places if not place.is_inside), key=lambda place: _get_nearness(place, eye)
     )
-    pieces = join(draw_stem(place.start, place.head_base, place, brush) for place in order) + join(
-        draw_piece(place, brush) for place in order
+    inner = _get_inner(brush)
+    pieces = join(draw_stem(place.start, place.head_base, place, inner) for place in order) + join(
+        draw_piece(place, inner) for place in order
     )
     labels = _draw_labels(build, eye, style) if style.numbered or style.marked else ""
     body = (
         (draw_clock(eye.origin_x, eye.origin_y, clock, size) if form.guide is Guide.CLOCK else "")
         + mouth.draw_mouth(build, brush)
-        + tag("g", pieces, class_="piece")
+        + tag("g", _put(pieces, inner, eye, "pieces"), class_="piece")
         + mouth.draw_handle_above(build, brush)
         + draw_guide(build, eye, size)
         + labels

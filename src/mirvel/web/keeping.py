@@ -21,6 +21,11 @@ class Kept:
         self._being_made: set[Hashable] = set()
         self._changed = Condition()
 
+    def find(self, key: Hashable) -> Any:
+        """What is kept under a key; None where nothing is any more."""
+        with self._changed:
+            return self._kept.get(key)
+
     def keep(self, key: Hashable, make: Callable[[], Made]) -> Made:
         """What is kept under a key, or what ``make`` makes, once however many ask. Raises what ``make`` raises."""
         with self._changed:

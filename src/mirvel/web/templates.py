@@ -2,6 +2,7 @@
 
 import secrets
 from decimal import Decimal
+from hashlib import sha256
 from pathlib import Path
 
 from fastapi.templating import Jinja2Templates
@@ -57,6 +58,7 @@ def make_templates() -> Jinja2Templates:
         lstrip_blocks=True,
     )
     environment.globals["fresh_key"] = lambda: secrets.token_urlsafe(12)
+    environment.filters["digest"] = lambda text: sha256(text.encode()).hexdigest()[:12]
     environment.filters["money"] = format_money
     environment.filters["signed_percent"] = format_signed_percent
     environment.filters["signed_money"] = format_signed_money

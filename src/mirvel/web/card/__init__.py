@@ -1,9 +1,8 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
 from bisect import bisect_left
-from collections.abc import Callable
 from enum import StrEnum
-from typing import Annotated, TypeVar
+from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request, Response
 from jinja2 import Template
@@ -15,7 +14,6 @@ from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/card/{recipe_id}")
-Answer = TypeVar("Answer")
 
 
 class Paper(StrEnum):
@@ -67,7 +65,7 @@ def show_sheet(
     printing: PrintingHere,
 ) -> Response:
     """The card alone, as a page."""
-    page = _fill(request, desk, shop.load_recipe(recipe_id), printing)
+    page, _ = _fill(request, desk, shop.load_recipe(recipe_id), printing)
     return Response(page, media_type="text/html")
 
 
@@ -83,21 +81,21 @@ def print_card(
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
     saved = shop.load_recipe(recipe_id)
-    page = _fill(request, desk, saved, printing, is_printed=True)
+    page, view = _fill(request, desk, saved, printing, is_printed=True)
+    pictures = {name: str(figure.svg) for name, figure in view.figures.items()}
     pdf = desk.keep(
-        f"pdf {printing.paper} {printing.ink} {saved.state_id}", saved.recipe, lambda: _ask(desk, make_pdf, page)
+        f"pdf {printing.paper} {printing.ink} {saved.state_id}",
+        saved.recipe,
+        lambda: desk.workers.slow.ask("a card", make_pdf, page, pictures),
     )
     disposition = f'inline; filename="{get_file_name(saved.recipe.name)}.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
 
 
-def _ask(desk: Desk, ask: Callable[[str], Answer], page: str) -> Answer:
-    """What takes seconds of a page of a card, beside the app."""
-    return desk.workers.slow.ask("a card", ask, page)
-
-
-def _fill(request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, *, is_printed: bool = False) -> str:
-    """The card's page, as dense as it must be to stay on one sheet."""
+def _fill(
+    request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, *, is_printed: bool = False
+) -> tuple[str, CardView]:
+    """The card's page, as dense as it must be to stay on one sheet, and what it shows."""
     template = request.app.state.templates.env.get_template("card/sheet.html")
     width, height = _SIZES_MM[printing.paper]
     context = {
@@ -107,8 +105,9 @@ def _fill(request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, 
     density = desk.keep(
         f"density {printing.paper}", saved.recipe, lambda: _find_density(template, desk, saved, context)
     )
-    page: str = template.render({**context, "view": _get_view(desk, saved, density, printing.ink), "density": density})
-    return page
+    view = _get_view(desk, saved, density, printing.ink)
+    page: str = template.render({**context, "view": view, "density": density})
+    return page, view
 
 
 def _get_view(desk: Desk, saved: SavedRecipe, density: Density, ink: Ink) -> CardView:
@@ -125,7 +124,7 @@ def _find_density(template: Template, desk: Desk, saved: SavedRecipe, context: d
     def is_enough(density: Density) -> bool:
         view = _get_view(desk, saved, density, Ink.GREY)
         measured = {**context, "view": view, "density": density, "measuring": True, "printing": True}
-        return _ask(desk, count_pages, template.render(measured)) == 1
+        return desk.workers.slow.ask("a card", count_pages, template.render(measured)) == 1
 
     roomiest, *tighter = DENSITIES
     if is_enough(roomiest):

@@ -49,6 +49,7 @@ DENSITIES = (
 class Figure:
     """A drawing at its printed size."""
 
+    title: str
     svg: Markup
     width_mm: float
     height_mm: float
@@ -78,8 +79,7 @@ class CardView:
     """A card, ready to print."""
 
     worked: Worked
-    front: Figure
-    plan: Figure
+    figures: Mapping[str, Figure]
     scale: float
     lines: tuple[LineView, ...]
     pulls: tuple[PullView, ...]
@@ -99,8 +99,7 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
     ]
     return CardView(
         worked=worked,
-        front=_place(front, scale),
-        plan=_place(plan, scale),
+        figures={"front": _place(front, scale), "plan": _place(plan, scale)},
         scale=1 / scale,
         lines=tuple(lines),
         pulls=tuple(
@@ -138,4 +137,4 @@ def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawi
 def _place(drawing: Drawing, scale: float) -> Figure:
     width, height = drawing.width_mm * scale, drawing.height_mm * scale
     svg = drawing.to_svg(width=f"{width:.2f}mm", height=f"{height:.2f}mm")
-    return Figure(svg, width, height)
+    return Figure(drawing.title, svg, width, height)

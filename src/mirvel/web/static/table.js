@@ -60,98 +60,6 @@
     }
   };
 
-  // An answer is laid over what stands: only what differs is exchanged, so that what did not move is not drawn again. The
-  // symbols a drawing refers to are sent once, and stay on the page.
-  const art = () => document.querySelector("#art defs");
-  const takeArt = (answer) => {
-    for (const fresh of answer.querySelectorAll(".new-art")) {
-      art().append(...fresh.querySelectorAll("defs > *"));
-      fresh.remove();
-    }
-  };
-  // Every form says at which state it was read; with that said first, a form that has not changed is the same as before.
-  const sayReadAt = (target, answer) => {
-    const state = answer.querySelector("[data-read-at]")?.dataset.readAt;
-    for (const each of state ? target.querySelectorAll("input[name=read_at]") : []) each.setAttribute("value", state);
-  };
-  // The longest run of nodes that stand in the order wanted already: they stay, and only the others move past them.
-  const findStaying = (nodes, places) => {
-    const tails = [];
-    const before = new Map();
-    for (const node of nodes) {
-      const place = places.get(node);
-      if (place === undefined) continue;
-      let [low, high] = [0, tails.length];
-      while (low < high) {
-        const middle = (low + high) >> 1;
-        if (places.get(tails[middle]) < place) low = middle + 1;
-        else high = middle;
-      }
-      before.set(node, tails[low - 1]);
-      tails[low] = node;
-    }
-    const staying = new Set();
-    for (let node = tails.at(-1); node; node = before.get(node)) staying.add(node);
-    return staying;
-  };
-  // One drawing laid over another, piece by piece: what is the same is not touched, what moved is only placed anew.
-  const keyOf = (node) => node.dataset?.key ?? "";
-  const layOver = (old, fresh) => {
-    if (old.isEqualNode(fresh)) return old;
-    if (old.nodeName !== fresh.nodeName || keyOf(old) !== keyOf(fresh)) return fresh;
-    if (!old.attributes) {
-      old.nodeValue = fresh.nodeValue;
-      return old;
-    }
-    for (const each of [...old.attributes]) if (!fresh.hasAttribute(each.name)) old.removeAttribute(each.name);
-    for (const each of fresh.attributes) if (old.getAttribute(each.name) !== each.value) old.setAttribute(each.name, each.value);
-    const named = new Map([...old.children].filter(keyOf).map((each) => [keyOf(each), each]));
-    const others = [...old.childNodes].filter((each) => !keyOf(each));
-    const wanted = [...fresh.childNodes].map((each) => {
-      const was = keyOf(each) ? named.get(keyOf(each)) : others.shift();
-      return was ? layOver(was, each) : each;
-    });
-    const places = new Map([...old.childNodes].map((each, place) => [each, place]));
-    const staying = findStaying(wanted, places);
-    const kept = new Set(wanted);
-    for (const each of places.keys()) if (!kept.has(each)) each.remove();
-    let next = null;
-    for (const each of wanted.reverse()) {
-      if (!staying.has(each)) old.insertBefore(each, next);
-      next = each;
-    }
-    return old;
-  };
-  // Whether a part says the same and what is typed, ticked and chosen in it is what the answer has: then it stays as it is.
-  const FIELDS = "input, select, textarea";
-  const fieldsOf = (part) => (part.matches?.(FIELDS) ? [part] : [...(part.querySelectorAll?.(FIELDS) ?? [])]);
-  const isAsBefore = (old, fresh) => {
-    if (!old.isEqualNode(fresh)) return false;
-    const answered = fieldsOf(fresh);
-    return fieldsOf(old).every((field, at) => field.value === answered[at].value && field.checked === answered[at].checked);
-  };
-  const morphing = {
-    beforeNodeMorphed: (old, fresh) => {
-      if (isAsBefore(old, fresh) || old.id === "meant-pane") return false;
-      if (!(old instanceof SVGSVGElement) || !(fresh instanceof SVGSVGElement)) return true;
-      layOver(old, fresh);
-      return false;
-    },
-  };
-  htmx.defineExtension("keep", {
-    isInlineSwap: (style) => style === "keep",
-    handleSwap: (style, target, answer) => {
-      if (!style.startsWith("keep")) return false;
-      takeArt(answer);
-      sayReadAt(target, answer);
-      for (const piece of target.querySelectorAll(".drawing .lit, .drawing .picked")) piece.removeAttribute("class");
-      return Idiomorph.morph(target, answer.children, { morphStyle: style === "keep" ? "outerHTML" : "innerHTML", callbacks: morphing });
-    },
-  });
-  document.addEventListener("htmx:configRequest", (event) => {
-    if (/^\/table\/\d+\/(change|drawing)$/.test(event.detail.path)) event.detail.parameters.has = [...art().children].map((each) => each.id).join(",");
-  });
-
   const send = async (change) => {
     const last = waiting[waiting.length - 1];
     const adds = last && "by" in change && last.kind === change.kind && last.entry === change.entry;
@@ -225,6 +133,7 @@
     const field = typing && findField(typing.name);
     if (field) {
       field.value = typing.value;
+      laying.touch(field);
       field.focus();
       if (typing.at !== null) field.setSelectionRange(typing.at, typing.at);
     }

@@ -22,7 +22,7 @@ from mirvel.web.table.fitting import (
     read_aim,
     write_extra,
 )
-from mirvel.web.table.looking import read_has, read_looking
+from mirvel.web.table.looking import Has, read_has, read_looking
 from mirvel.web.table.meaning import get_meant_view
 from mirvel.web.table.places import get_places_view
 from mirvel.web.table.view import get_table_view
@@ -145,7 +145,7 @@ def _show(
 ) -> Response:
     is_part = wants_fragment(request)
     context: dict[str, object] = {"problems": (), "typed": {}, "said": "", **said}
-    view = get_table_view(saved, desk, read_looking(looked), read_has(looked) if is_part else frozenset())
+    view = get_table_view(saved, desk, read_looking(looked), read_has(looked) if is_part else Has())
     template = "table/_work.html" if is_part else "table/table.html"
     return render(request, template, status, view=view, rules=desk.rules, is_part=is_part, **context)
 

@@ -2,7 +2,8 @@
 piece is chosen. It belongs to the page, not to the recipe, and travels with each request."""
 
 import re
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from mirvel.core.card.days import LAST_DAY
@@ -61,6 +62,15 @@ class Looking:
         return replace(self, piece=None)
 
 
+@dataclass(frozen=True)
+class Has:
+    """What a page has already and need not be sent: symbols that drawings refer to, and its parts by id, each with the
+    mark of what stands in it."""
+
+    symbols: frozenset[str] = frozenset()
+    marks: Mapping[str, str] = field(default_factory=dict)
+
+
 def read_looking(typed: Typed) -> Looking:
     """The way of looking a request asks for; what it does not say, or says wrongly, is as usual."""
     view = typed.get("view", "")
@@ -74,9 +84,10 @@ def read_looking(typed: Typed) -> Looking:
     )
 
 
-def read_has(typed: Typed) -> frozenset[str]:
-    """The symbols a page says it has."""
-    return frozenset(typed.get("has", "").split(","))
+def read_has(typed: Typed) -> Has:
+    """What a page says it has."""
+    parts = (part.partition("=") for part in typed.get("marks", "").split(","))
+    return Has(frozenset(typed.get("has", "").split(",")), {name: mark for name, _, mark in parts if mark})
 
 
 def _read_hour(text: str) -> float:

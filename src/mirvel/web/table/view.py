@@ -1,8 +1,10 @@
 """What the Table's templates get: final values in the order they are shown."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
+from functools import cached_property
 from itertools import groupby
 
 from markupsafe import Markup
@@ -32,8 +34,10 @@ from mirvel.drawing.symbols import define
 from mirvel.drawing.tube import draw_tube
 from mirvel.drawing.view import View
 from mirvel.store.shop import SavedRecipe
-from mirvel.web.table.looking import COMPASS, Labels, Looking
+from mirvel.web.table.looking import COMPASS, Has, Labels, Looking
 from mirvel.web.working import Desk, get_shape
+
+_NOTHING = Has()
 
 
 @dataclass(frozen=True)
@@ -47,6 +51,13 @@ class EntryView:
     longest_cm: float
     meant: str
     shortest_cm: float
+
+    @cached_property
+    def said(self) -> str:
+        """All that is shown of the entry but its place, its pieces, its costs and its cuts."""
+        entry = self.entry.model_dump_json(exclude={"kept", "pins", "pieces"})
+        goods = (self.material.name, self.material.colours, self.material.pieces_per_stem) if self.material else ()
+        return f"{entry} {self.entry.pieces > 0} {goods} {self.meant}"
 
 
 @dataclass(frozen=True)
@@ -106,6 +117,7 @@ class TableView:
     made_ahead_minutes: Decimal
     flower_margin: Decimal
     pinned: int
+    marks: Mapping[str, str]
     mechanics: tuple[Mechanics, ...]
     used_roles: tuple[Role, ...]
     forms: tuple[Form, ...] = tuple(FORMS.values())
@@ -133,10 +145,14 @@ class TableView:
     schools: tuple[PricingSchool, ...] = tuple(PricingSchool)
     policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
 
+    @property
+    def said_by_entry(self) -> str:
+        """All that is shown of the entries but what ``EntryView.said`` leaves out."""
+        return " ".join(row.said for step in self.steps for row in step.rows)
 
-def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: frozenset[str] = frozenset()) -> TableView:
-    """The Table of a saved recipe as goods and rules stand now, looked at in some way, on a page that has some of the
-    symbols its drawing refers to."""
+
+def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: Has = _NOTHING) -> TableView:
+    """The Table of a saved recipe as goods and rules stand now, looked at in some way."""
     worked: Worked | None = None
     drawing: Drawing | None = None
     trouble = ""
@@ -162,7 +178,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: frozen
         looking=looking,
         past=get_past(worked.build, looking.day) if worked and looking.day is not None else (),
         piece=_get_piece(worked, looking) if worked else None,
-        drawing=drawing.to_bare_svg(class_="drawing") if drawing else Markup(""),
+        drawing=_write_drawing(drawing, desk, has) if drawing else Markup(""),
         art=_get_art(drawing, has),
         tube=draw_tube(worked) if worked else Markup(""),
         containers=desk.get_vessels(saved.recipe.form, saved.recipe.container),
@@ -172,6 +188,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: frozen
         made_ahead_minutes=get_made_ahead_minutes(take(saved.recipe, desk.catalogue)) if worked else Decimal(0),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
         used_roles=tuple(dict.fromkeys(entry.role for entry in saved.recipe.entries)),
+        marks=has.marks,
         pinned=sum(place.pinned for place in worked.build.places) if worked else 0,
         mechanics=_get_mechanics(saved.recipe),
         flower_margin=get_margin(worked.money.goods.flower_markup if worked else desk.rules.flower_markup),
@@ -186,9 +203,17 @@ def _draw(recipe: Recipe, worked: Worked, desk: Desk, looking: Looking) -> Drawi
     return desk.keep(f"both {looking.key}", get_shape(recipe), draw)
 
 
-def _get_art(drawing: Drawing | None, has: frozenset[str]) -> Markup:
+def _write_drawing(drawing: Drawing, desk: Desk, has: Has) -> Markup:
+    """The drawing, and of what the page shows already, as long as that is remembered, only the name."""
+    shown = desk.kept.find(("shown", has.marks.get("drawing")))
+    mark = drawing.mark
+    desk.kept.keep(("shown", mark), lambda: drawing)
+    return drawing.to_bare_svg(shown, id="drawing", class_="drawing", data_mark=mark)
+
+
+def _get_art(drawing: Drawing | None, has: Has) -> Markup:
     """The symbols a page lacks for a drawing."""
-    return define({name: each for name, each in drawing.symbols.items() if name not in has} if drawing else {})
+    return define({name: each for name, each in drawing.symbols.items() if name not in has.symbols} if drawing else {})
 
 
 def _get_mechanics(recipe: Recipe) -> tuple[Mechanics, ...]:
