@@ -29,6 +29,7 @@ from mirvel.store.migrating import migrate
 from mirvel.store.rows import Base, FigureRow, SampleRow, StandingRow
 from mirvel.store.shop import Shop, read_clock
 from mirvel.web.app import create_app
+from mirvel.web.collecting import collect_seldom
 from mirvel.web.drifting import Drifter
 from mirvel.web.feeding import Feeder
 from mirvel.web.figuring import draw_all
@@ -54,6 +55,7 @@ def pytest_configure(config: pytest.Config) -> None:
 
     The lock of a folder ends with its process, however that ends.
     """
+    collect_seldom()
     if ASKED_SEED:
         seed = random.randrange(10**9) if ASKED_SEED == "any" else int(ASKED_SEED)
         os.environ["MIRVEL_TEST_SEED"] = str(seed)  # workers find the same

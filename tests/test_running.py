@@ -45,21 +45,12 @@ def _stopped_in_the_end() -> Iterator[None]:
     clusters.stop(clusters.find_cluster(DATA, None))
 
 
-def test_what_was_saved_survives_kill_9_and_ctrl_c(tmp_path: Path) -> None:
+def test_what_was_saved_survives_kill_9_and_a_database_that_dies_and_ctrl_c(tmp_path: Path) -> None:
     with running(tmp_path) as (process, address):
         fields = {"name": "Kept 28", "price_point": "28", "container": "cube-10", "mechanics": "foam"}
         page = httpx.post(f"{address}/recipes", data=fields).headers["location"]
         process.send_signal(signal.SIGKILL)
         process.wait(10)
-    with running(tmp_path) as (process, address):
-        assert "Kept 28" in httpx.get(address + page, timeout=60).text
-        assert httpx.get(address + "/", timeout=60).text.count('class="standing') >= 6
-        process.send_signal(signal.SIGINT)
-        assert process.wait(20) == 0
-    assert not (clusters.find_cluster(DATA, None).data / "postmaster.pid").exists()
-
-
-def test_a_database_that_dies_is_brought_back_with_the_pages_and_stop_is_harmless_twice(tmp_path: Path) -> None:
     with running(tmp_path) as (process, address):
         cluster = clusters.find_cluster(DATA, None)
         os.kill(int((cluster.data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
@@ -70,6 +61,15 @@ def test_a_database_that_dies_is_brought_back_with_the_pages_and_stop_is_harmles
             assert "bringing it back" in first.text
             assert any(answer.status_code == 200 for answer in answers)
         assert httpx.get(address + "/healthz").json()["status"] == "up"
+        assert "Kept 28" in httpx.get(address + page, timeout=60).text
+        assert httpx.get(address + "/", timeout=60).text.count('class="standing') >= 6
+        process.send_signal(signal.SIGINT)
+        assert process.wait(20) == 0
+    assert not (cluster.data / "postmaster.pid").exists()
+
+
+def test_a_second_start_says_where_the_first_is_and_stop_is_harmless_twice(tmp_path: Path) -> None:
+    with running(tmp_path) as (process, address):
         with running(tmp_path) as (second, same):
             assert second.wait(20) == 0
             assert same == address

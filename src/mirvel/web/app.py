@@ -27,6 +27,7 @@ from mirvel.web import (
     table,
     units,
 )
+from mirvel.web.collecting import collect_seldom
 from mirvel.web.drifting import Drifter
 from mirvel.web.errors import add_error_pages, show_unknown
 from mirvel.web.feeding import Feeder
@@ -44,6 +45,7 @@ STATIC = Path(__file__).with_name("static")
 @asynccontextmanager
 async def _run_behind(app: FastAPI) -> AsyncIterator[None]:
     """What works beside the pages begins and ends with the app."""
+    collect_seldom()
     app.state.workers.warm_up()
     app.state.drifter.start()
     app.state.feeder.start()

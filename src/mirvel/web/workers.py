@@ -23,6 +23,7 @@ from mirvel.core.recipe.taking import Taken
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.drawing.sheet import Drawing, Style, draw_both
 from mirvel.drawing.view import View
+from mirvel.web.collecting import collect_seldom
 
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")
@@ -137,6 +138,7 @@ class Worker:
 def _begin(behind: int) -> None:
     """In the process itself: come after others where that was asked, and end when the app has gone, however it went."""
     os.nice(behind)
+    collect_seldom()
     app = multiprocessing.parent_process()
 
     def watch() -> None:
