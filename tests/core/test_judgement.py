@@ -7,6 +7,8 @@ import pytest
 from mirvel.core.card.cut_list import get_level_cuts
 from mirvel.core.card.steps import get_steps
 from mirvel.core.changing.changes import add_entry, nudge_pieces, remove_entry, set_entry, set_school
+from mirvel.core.changing.samples import find_sample
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.goods.hazards import HAZARDS
@@ -60,6 +62,32 @@ def test_frames_say_what_can_fall_drip_or_scratch(catalogue: Catalogue) -> None:
     assert "lie on the lid" in said["Homeward 280"]
     assert "letter by letter" in said["Harbour Light, ring 140"]
     assert "walkway" not in said["Slipway 42"]
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_an_own_width_is_what_it_comes_out_as_or_it_is_told(catalogue: Catalogue, form: str) -> None:
+    sample = find_sample(FORMS[form], catalogue)
+    assert sample
+    sizing = work_out(sample, catalogue, HouseRules()).build.sizing
+    for times in (0.5, 1.0, 1.6):
+        asked = round(times * sizing.width_cm, 1)
+        size = {"mode": "own", "own_height_cm": sizing.overall_height_cm, "own_width_cm": asked}
+        worked = work_out(sample.change(size=size), catalogue, HouseRules())
+        told = [check for check in worked.checks if check.id == "width-held"]
+        is_given = abs(worked.build.sizing.width_cm - asked) < 0.5
+        assert bool(told) is not is_given, (asked, worked.build.sizing.width_cm)
+        if told and times != 1.0:
+            assert ("wider" if times > 1 else "narrower") in told[0].reason
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_a_recipe_that_tells_no_height_is_as_high_as_its_form_is_usually_made(form: str) -> None:
+    told = {"name": "A", "family": "a", "price_point": "28", "container": "x", "form": form}
+    assert Recipe.model_validate(told).size.rule == FORMS[form].rule
+    airy = Recipe.model_validate({**told, "size": {"density": "airy"}}).size
+    assert (airy.rule, airy.density) == (FORMS[form].rule, "airy")
+    own = {"factor": 3, "of": "container height", "base": "rim"}
+    assert Recipe.model_validate({**told, "size": {"rule": own}}).size.rule == HeightRule.model_validate(own)
 
 
 def find_overall_height(slipway: Recipe, catalogue: Catalogue, size: Size, brief: Brief) -> float:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from mirvel.core.forms.form import Form
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.house.design import SeenFrom
@@ -20,6 +21,7 @@ from mirvel.core.values.money import to_cent
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.hollows import LEAST_IN_FOAM_CM
 
+_WIDTH_TOLD_CM = 0.5  # widths go by steps of 1 cm
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
 
 
@@ -30,6 +32,7 @@ def get_checks(build: Build, money: Money, taken: Taken) -> tuple[Check, ...]:
     found = [
         *_check_money(money, rules),
         *_check_size(recipe, sizing, rules),
+        *_check_own_width(recipe, sizing, rules),
         *_check_fullness(sizing, rules),
         *_check_stems(cuts, rules),
         *_check_foam(recipe, cuts, rules),
@@ -111,6 +114,29 @@ def _check_size(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Iterator[C
         )
 
 
+def _check_own_width(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
+    """An own width that the form, or what it stands in, does not give."""
+    asked = recipe.size.own_width_cm
+    if recipe.size.mode is not SizeMode.OWN or asked is None or abs(asked - sizing.width_cm) < _WIDTH_TOLD_CM:
+        return
+    form, wider = sizing.form, asked > sizing.width_cm
+    made, wanted = (format_length(each, rules.unit) for each in (sizing.width_cm, asked))
+    reason = "Vessels side by side are that wide whatever is in them. Take fewer, or narrower ones."
+    if form.covers_frame:
+        reason = f"The form {form.name} covers its frame and is as wide as that. Take a {_say_wider(wider)} frame."
+    elif form.proportions.over_mouth:
+        least, most = form.proportions.over_mouth
+        reason = (
+            f"The form {form.name} is {least:g} to {most:g} times as wide as the mouth it stands in. Take a container "
+            f"with a {_say_wider(wider)} mouth, or another form."
+        )
+    yield Check("width-held", Severity.WARN, f"{made} wide, not the {wanted} asked for", reason)
+
+
+def _say_wider(wider: bool) -> str:
+    return "wider" if wider else "narrower"
+
+
 def _check_fullness(sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
     width = format_length(sizing.width_cm, rules.unit)
     share = f"Heads fill {sizing.fullness * 100:.0f} % of the surface"
@@ -127,8 +153,14 @@ def _check_fullness(sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
             "crowded",
             Severity.WARN,
             "Reads crowded",
-            f"{share} at {width} wide, over {sizing.crowded_above * 100:.0f} %. Take pieces out or make it larger.",
+            f"{share} at {width} wide, over {sizing.crowded_above * 100:.0f} %. {_get_room_made(sizing.form)}",
         )
+
+
+def _get_room_made(form: Form) -> str:
+    """What makes room in a form that is crowded: one that is as wide as what it stands in is made larger by that."""
+    is_held = form.covers_frame or form.proportions.over_mouth
+    return f"Take pieces out, or take a larger {'container' if is_held else 'size'}."
 
 
 def _check_stems(cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:

@@ -145,6 +145,17 @@ class Recipe(Fact):
             return {**found, "form": _COMPACT["form"], "size": {**size, "density": _COMPACT["density"]}}
         return found
 
+    @model_validator(mode="before")
+    @classmethod
+    def _take_the_rule_of_the_form(cls, found: Any) -> Any:
+        """Where no height is told, that which the form is usually made by."""
+        if not isinstance(found, dict):
+            return found
+        size, form = found.get("size", {}), FORMS.get(str(found.get("form", "")))
+        if form is None or not isinstance(size, dict) or "rule" in size:
+            return found
+        return {**found, "size": {**size, "rule": form.rule}}
+
     @model_validator(mode="after")
     def _entries_have_their_own_ids(self) -> "Recipe":
         ids = [entry.id for entry in self.entries]
