@@ -7,6 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from mirvel.core.changing.samples import find_sample
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics, PieceSize
@@ -218,3 +220,15 @@ def test_pins_and_the_tie_by_plane_geometry(catalogue: Catalogue, rules: HouseRu
             lean = math.radians(min(cut.place.lean_deg, 32.0))
             assert cut.end.z == pytest.approx(-worked.build.container.depth_cm)
             assert cut.inside_cm == pytest.approx(worked.build.container.depth_cm / math.cos(lean))
+
+
+def test_a_leaf_that_lines_a_vase_is_no_longer_than_the_vase_is_deep(catalogue: Catalogue, rules: HouseRules) -> None:
+    """It stands against the glass from its floor to under its rim, so that none is folded over or shows above."""
+    sample = find_sample(FORMS["leaf-lined"], catalogue)
+    assert sample
+    for slug in ("cylinder-10x20", "cylinder-15x20"):
+        build = work_out(sample.change(container=slug), catalogue, rules).build
+        linings = [cut for cut in build.cuts if cut.place.is_inside]
+        deep = catalogue.containers[slug].depth_cm
+        assert len(linings) == sample.entries[0].pieces
+        assert all(0.75 * deep < cut.cut_cm <= deep < cut.place.head.length_cm for cut in linings)

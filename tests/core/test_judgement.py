@@ -90,6 +90,17 @@ def test_a_recipe_that_tells_no_height_is_as_high_as_its_form_is_usually_made(fo
     assert Recipe.model_validate({**told, "size": {"rule": own}}).size.rule == HeightRule.model_validate(own)
 
 
+@pytest.mark.parametrize("slug", ["birch-twig", "willow-curly", "moss-sheet", "bow-five"])
+def test_twigs_moss_and_bows_alone_make_no_full_piece(catalogue: Catalogue, slug: str) -> None:
+    ring = next(each for each in get_recipes() if each.form == "foam ring")
+    colour = next(iter((catalogue.materials.get(slug) or catalogue.assemblies[slug]).colours))
+    entry = {"id": "e1", "material": slug, "colour": colour, "role": "texture", "pieces": 9}
+    worked = work_out(ring.change(entries=[entry]), catalogue, HouseRules())
+    found = {check.id for check in worked.checks}
+    assert worked.build.sizing.fullness == 0
+    assert {"thin", *(() if slug in {"moss-sheet", "bow-five"} else ("gaps", "foam-shows"))} <= found
+
+
 def find_overall_height(slipway: Recipe, catalogue: Catalogue, size: Size, brief: Brief) -> float:
     recipe = slipway.model_copy(update={"size": size, "brief": brief})
     return work_out(recipe, catalogue, HouseRules()).build.overall_height_cm

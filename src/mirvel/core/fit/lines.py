@@ -257,7 +257,7 @@ def _draft(
         slot=slot,
         needs=needs,
         direct=_up(budget.get_direct(hard, minutes)) if assembly else 0,
-        footprint_cm2=0.0 if material.is_leaf else head.footprint_cm2,
+        footprint_cm2=head.footprint_cm2 if material.is_bloom else 0.0,
         mass_cm2=get_mass_cm2(material, head, rules),
         section_cm2=(material.stem_diameter_mm / 10) ** 2,
         life_days=_get_life_days(material),

@@ -58,6 +58,8 @@ class HeadForm(StrEnum):
 
 
 LEAF_FORMS = frozenset({HeadForm.FROND, HeadForm.BROAD_LEAF, HeadForm.SMALL_LEAF, HeadForm.STRAP, HeadForm.BLADE})
+# What no bloom is, and fills no form however large it is: lines with air between, what lies low, what is tied on.
+FILLS_NO_FORM = frozenset({HeadForm.TWIG, HeadForm.MOSS, HeadForm.BOW})
 AXIAL_FORMS = LEAF_FORMS | {
     HeadForm.SPIKE,
     HeadForm.PLUME,

@@ -7,7 +7,18 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from mirvel.core.goods.facts import AXIAL_FORMS, BALL_FORMS, LEAF_FORMS, PROVENANCE, Advice, Cost, HeadForm, Hex, Role
+from mirvel.core.goods.facts import (
+    AXIAL_FORMS,
+    BALL_FORMS,
+    FILLS_NO_FORM,
+    LEAF_FORMS,
+    PROVENANCE,
+    Advice,
+    Cost,
+    HeadForm,
+    Hex,
+    Role,
+)
 from mirvel.core.values.fact import KEPT, ColourName, Fact, Name, Note, Short, Slug, Source
 
 Month = Annotated[int, Field(ge=1, le=12)]
@@ -145,6 +156,11 @@ class Material(Fact):
     def is_leaf(self) -> bool:
         green = self.kind in {StemKind.FOLIAGE, StemKind.GRASS}
         return self.form in LEAF_FORMS or (green and self.form in {HeadForm.DRAPE, HeadForm.PLUME})
+
+    @property
+    def is_bloom(self) -> bool:
+        """Whether it fills a form: greens, twigs, moss and bows do not."""
+        return not self.is_leaf and self.form not in FILLS_NO_FORM
 
     @property
     def usual_pack(self) -> Decimal:

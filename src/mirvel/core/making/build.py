@@ -135,7 +135,7 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
     """The part of the work that no cost decides. Raises BadInput when the size cannot be."""
     recipe, container = taken.recipe, taken.container
     pieces = get_pieces(taken, rules)
-    footprints = sum(piece.head.footprint_cm2 for piece in pieces if not piece.material.is_leaf and not piece.zone)
+    footprints = sum(piece.head.footprint_cm2 for piece in pieces if piece.material.is_bloom and not piece.zone)
     sizing = get_sizing(recipe, container, footprints, rules)
     places = get_places(pieces, recipe, container, sizing, rules)
     cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))

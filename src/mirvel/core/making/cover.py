@@ -10,12 +10,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.forms.surface import Surface
-from mirvel.core.goods.facts import Role
+from mirvel.core.goods.facts import HeadForm, Role
+from mirvel.core.goods.material import Material
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
 LEAF_SHARE = 0.35  # a leaf or branch is taken to close so much of its width to either side (assumption)
+_CLOSED_BY_TWIGS = 0.17  # of the width of a bare twig, as it is drawn
 _BESIDE = 1.6  # bare sites nearer than so many mean spacings belong to one patch
 
 
@@ -42,23 +44,29 @@ def get_cover(places: tuple[Place, ...], surface: Surface) -> Cover:
     if not len(sites):
         return Cover(1.0, 1.0, 0.0, None)
     others = [place for place in places if place.entry.role is not Role.TOKEN and not place.is_inside]
-    blooms = [place for place in others if not place.material.is_leaf]
-    leaves = [place for place in others if place.material.is_leaf]
-    bloomed, leafy = _get_covered(sites, blooms, 1.0), _get_covered(sites, leaves, 2 * LEAF_SHARE)
+    bloomed = _get_covered(sites, [place for place in others if place.material.is_bloom])
+    leafy = _get_covered(sites, [place for place in others if not place.material.is_bloom])
     each_cm2 = surface.area_cm2 / len(surface.lattice.sites)
     patch = _get_largest_patch(sites[~(bloomed | leafy)], _BESIDE * float(np.sqrt(each_cm2)))
     middle = Vec(*(float(part) for part in patch.mean(axis=0))) if len(patch) else None
     return Cover(float(bloomed.mean()), float((bloomed | leafy).mean()), round(len(patch) * each_cm2, 6), middle)
 
 
-def _get_covered(sites: Numbers, places: list[Place], share: float) -> NDArray[np.bool_]:
+def _get_closed_share(material: Material) -> float:
+    """Of its width, how much it closes."""
+    if material.form is HeadForm.TWIG:
+        return _CLOSED_BY_TWIGS
+    return 2 * LEAF_SHARE if material.is_leaf else 1.0
+
+
+def _get_covered(sites: Numbers, places: list[Place]) -> NDArray[np.bool_]:
     points: list[Vec] = []
     radii: list[float] = []
     for place in places:
         steps = (0.0, 0.33, 0.66, 1.0) if place.material.is_axial else (0.0,)
         for step in steps:
             points.append(place.tip.plus(place.axis, -step * place.shown_length_cm))
-            radii.append(place.half_width_cm * share)
+            radii.append(place.half_width_cm * _get_closed_share(place.material))
     return _get_within(sites, points, radii)
 
 

@@ -15,7 +15,7 @@ Depths into foam are common practice with no published source; a ray stays 0.5 c
 from dataclasses import dataclass, replace
 
 from mirvel.core.goods.container import Container
-from mirvel.core.goods.facts import Mechanics
+from mirvel.core.goods.facts import HeadForm, Mechanics
 from mirvel.core.placing.holders import get_holder
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
@@ -103,8 +103,12 @@ def get_visible_cm(place: Place) -> float:
 
 
 def get_inside_cut(place: Place, inside: Hollow, step_cm: float) -> Cut:
-    """A blade or leaf that lies in the glass: from the floor to just under the rim, swirled as far as it is long."""
-    length = min(place.head.stem_length_cm, max(place.head.length_cm, -inside.bottom_z))
+    """What lies in the glass: a leaf stands against it, from the floor to just under the rim; a blade is swirled, as
+    far as it is long."""
+    length = place.tip.z - inside.bottom_z
+    if place.material.form is HeadForm.BLADE:
+        length = max(place.head.length_cm, -inside.bottom_z)
+    length = min(place.head.stem_length_cm, length)
     cut = max(step_cm, round_down_to_step(length, step_cm))
     return Cut(place, 0.0, cut, cut, Vec(place.start.x, place.start.y, inside.bottom_z))
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.goods.facts import LEAF_FORMS
+from mirvel.core.goods.facts import LEAF_FORMS, HeadForm
 from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.core.space.vectors import Vec
 
@@ -18,6 +18,7 @@ Mask = NDArray[np.bool_]
 # Of half its width, so far out a flat head closes what is behind it, a ball, and (along it) a spike and a leaf or
 # frond: petals and leaves taper. Fitted to what is seen of the foam on drawings of the demo's pieces.
 FLAT_SHARE, ROUND_SHARE, SPIKE_SHARE, LEAF_SHARE = 0.92, 1.0, 0.85, 0.3
+_TWIG_SHARE = 0.05  # a bare twig is lines with air between, and one line where it leaves the foam
 _DEEP_SHARE = 0.5  # a disc hides as a ball half as large does from its edge: petals stand up
 
 
@@ -135,6 +136,8 @@ def _get_rods(places: list[Place]) -> _Rods:
 
 def _get_closed_cm(place: Place) -> float:
     """Half the width a leaf or spike closes along its length: a leaf cut short is as much narrower."""
+    if place.material.form is HeadForm.TWIG:
+        return _TWIG_SHARE * place.half_width_cm
     if place.material.form not in LEAF_FORMS:
         return SPIKE_SHARE * place.half_width_cm
     return LEAF_SHARE * place.half_width_cm * place.shown_length_cm / place.head.length_cm

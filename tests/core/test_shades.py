@@ -1,0 +1,90 @@
+"""What hides what: one head or leaf before points, against lines of sight drawn by hand."""
+
+import math
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from mirvel.core.goods.facts import HeadForm
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.foam import spread_foam
+from mirvel.core.making.shades import as_rows, get_shades, hide
+from mirvel.core.placing.places import Place
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.hollows import get_foam
+from mirvel.demo import get_catalogue, get_recipes
+from tests.builds import work_out
+
+BUILDS = [work_out(each, get_catalogue(), HouseRules()).build for each in get_recipes()[:12]]
+PLACES = [place for build in BUILDS for place in build.places if not place.is_inside]
+FLAT = [place for place in PLACES if place.material.form in {HeadForm.DAISY, HeadForm.ROSETTE}]
+SPIKES = [place for place in PLACES if place.material.form is HeadForm.SPIKE]
+
+
+def get_way(turn: float, up: float) -> Vec:
+    level = math.sqrt(1 - up * up)
+    return Vec(level * math.cos(turn), level * math.sin(turn), up)
+
+
+ways = st.builds(get_way, st.floats(0, 2 * math.pi), st.floats(-1, 1))
+
+
+def is_hidden(place: Place, point: Vec, towards: Vec) -> bool:
+    return bool(hide(get_shades([place]), as_rows([point]), as_rows([towards])[0])[0])
+
+
+def get_beside(point: Vec, of: Vec, towards: Vec) -> float:
+    """How far the line of sight from a point passes beside another."""
+    off = of.minus(point)
+    return off.plus(towards, -off.dot(towards)).length
+
+
+@given(place=st.sampled_from(FLAT), towards=ways, turn=ways, out=st.floats(0, 2), behind=st.floats(0.5, 20))
+def test_a_flat_head_hides_what_lies_behind_its_disc_and_nothing_else(
+    place: Place, towards: Vec, turn: Vec, out: float, behind: float
+) -> None:
+    facing, half = place.facing, place.half_width_cm
+    assume(abs(facing.dot(towards)) > 0.2)
+    in_plane = turn.plus(facing, -turn.dot(facing))
+    assume(in_plane.length > 0.1)
+    spot = place.tip.plus(in_plane.unit, out * half)
+    if out < 0.85:
+        assert is_hidden(place, spot.plus(towards, -behind), towards)
+    # petals stand up: behind the disc there is a ball half as large
+    ball = place.tip.plus(facing, -half / 2)
+    if out > 1.1 and get_beside(spot, ball, towards) > 0.6 * half:
+        assert not is_hidden(place, spot.plus(towards, -behind), towards)
+    assert not is_hidden(place, spot.plus(towards, 2 * half + behind), towards)
+
+
+@given(place=st.sampled_from(SPIKES), towards=ways, share=st.floats(0, 1), behind=st.floats(0.2, 20), away=ways)
+def test_a_spike_hides_what_lies_behind_it_from_tip_to_foot(
+    place: Place, towards: Vec, share: float, behind: float, away: Vec
+) -> None:
+    spot = place.tip.plus(place.axis, -share * place.shown_length_cm)
+    assert is_hidden(place, spot.plus(towards, -behind), towards)
+    aside = away.plus(towards, -away.dot(towards))
+    assume(aside.length > 0.1)
+    moved = spot.plus(aside.unit, 1.1 * place.half_width_cm)
+    along = [place.tip.plus(place.axis, -step / 100 * place.shown_length_cm) for step in range(101)]
+    if min(get_beside(moved, each, towards) for each in along) > 1.05 * place.half_width_cm:
+        assert not is_hidden(place, moved.plus(towards, -behind), towards)
+    assert not is_hidden(place, spot.plus(towards, place.shown_length_cm + behind), towards)
+
+
+@pytest.mark.parametrize("slug", ["bowl-22", "cube-10", "basket-oval-30"])
+def test_points_of_foam_stand_on_its_top_or_its_sides_and_look_out_of_it(slug: str) -> None:
+    foam = get_foam(get_catalogue().containers[slug], 2.5)
+    points, ways = spread_foam(foam)
+    for point, way in zip(points.tolist(), ways.tolist(), strict=True):
+        at = Vec(*point)
+        edge = foam.get_edge_distance(Vec(at.x, at.y, 0.0).unit, at.z) if at.reach > 1e-6 else math.inf
+        if way[2] == 1.0:
+            assert at.z == pytest.approx(2.5)
+            assert at.reach <= edge + 1e-6
+        else:
+            assert at.reach == pytest.approx(edge)
+            assert (at.x * way[0] + at.y * way[1]) > 0
+    quarters = {(x > 0, y > 0) for (x, y, _), way in zip(points, ways, strict=True) if not way[2]}
+    assert len(quarters) == 4
