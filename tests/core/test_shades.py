@@ -73,18 +73,20 @@ def test_a_spike_hides_what_lies_behind_it_from_tip_to_foot(
     assert not is_hidden(place, spot.plus(towards, place.shown_length_cm + behind), towards)
 
 
+@pytest.mark.parametrize("above_cm", [2.5, 0.4])
 @pytest.mark.parametrize("slug", ["bowl-22", "cube-10", "basket-oval-30"])
-def test_points_of_foam_stand_on_its_top_or_its_sides_and_look_out_of_it(slug: str) -> None:
-    foam = get_foam(get_catalogue().containers[slug], 2.5)
+def test_points_of_foam_stand_on_its_top_or_its_sides_and_look_out_of_it(slug: str, above_cm: float) -> None:
+    foam = get_foam(get_catalogue().containers[slug], above_cm)
     points, ways = spread_foam(foam)
     for point, way in zip(points.tolist(), ways.tolist(), strict=True):
         at = Vec(*point)
         edge = foam.get_edge_distance(Vec(at.x, at.y, 0.0).unit, at.z) if at.reach > 1e-6 else math.inf
         if way[2] == 1.0:
-            assert at.z == pytest.approx(2.5)
+            assert at.z == pytest.approx(above_cm)
             assert at.reach <= edge + 1e-6
         else:
             assert at.reach == pytest.approx(edge)
+            assert 0 < at.z < above_cm
             assert (at.x * way[0] + at.y * way[1]) > 0
-    quarters = {(x > 0, y > 0) for (x, y, _), way in zip(points, ways, strict=True) if not way[2]}
-    assert len(quarters) == 4
+    eighths = {math.atan2(x, y) // (math.pi / 4) % 8 for (x, y, _), way in zip(points, ways, strict=True) if not way[2]}
+    assert len(eighths) == 8 or above_cm < 1
