@@ -103,6 +103,19 @@ def test_what_stands_after_many_changes_is_what_a_new_page_shows(page: Page, sho
     assert laid_over[2] == 0
 
 
+def test_a_page_that_has_lost_what_it_said_it_had_takes_all_of_it_again(page: Page, shop: Shop) -> None:
+    open_slipway(page)
+    heads = page.count(".front .piece [data-piece]")
+    page.driver.execute_script("""
+        document.querySelector(".front .piece [data-piece]").remove();
+        document.getElementById("out-e1").remove();
+    """)
+    page.press(*[Keys.ARROW_DOWN] * 5, "+")
+    page.wait_value("#pieces-e5", "6")
+    page.wait_count(".front .piece [data-piece]", heads + 1)
+    assert page.count("#out-e1") == 1
+
+
 def test_bad_counts_are_told_beside_the_entry_and_kept(page: Page, shop: Shop) -> None:
     open_slipway(page)
     before = shop.load_recipe(10).state_id

@@ -130,7 +130,7 @@ def _check_own_width(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Itera
             f"The form {form.name} is {least:g} to {most:g} times as wide as the mouth it stands in. Take a container "
             f"with a {_say_wider(wider)} mouth, or another form."
         )
-    yield Check("width-held", Severity.WARN, f"{made} wide, not the {wanted} asked for", reason)
+    yield Check("width-held", Severity.NOTE, f"{made} wide, not the {wanted} asked for", reason)
 
 
 def _say_wider(wider: bool) -> str:

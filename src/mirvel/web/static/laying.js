@@ -118,6 +118,8 @@ globalThis.laying = (() => {
       for (const piece of target.querySelectorAll(".drawing .lit, .drawing .picked")) piece.removeAttribute("class");
       for (const field of touched) if (!field.isConnected) touched.delete(field);
       Idiomorph.morph(target, answer.children, { morphStyle: style === "keep" ? "outerHTML" : "innerHTML", callbacks: morphing });
+      // What the answer only named and the page has lost after all: then all of it is asked for again.
+      if (document.querySelector("#work [data-same]")) location.reload();
       return true; // what stood is known to htmx, what is new was told above: it need not look through all again
     },
   });
