@@ -124,6 +124,11 @@ def test_bad_counts_are_told_beside_the_entry_and_kept(page: Page, shop: Shop) -
         page.wait_text(".problems", f"({typed})")
         assert page.value("#pieces-e5") == typed
         assert page.read(".problems").startswith("entry 5, pieces")
+    page.click("#entry-by-entry summary")
+    page.type("#least-e4", "many" + Keys.ENTER)
+    page.wait_text(".problems", "entry 4, least")
+    page.settle()
+    assert page.value("#least-e4") == "many"
     assert shop.load_recipe(10).state_id == before
 
 

@@ -160,7 +160,7 @@ def _check_fullness(sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
 def _get_room_made(form: Form) -> str:
     """What makes room in a form that is crowded: one that is as wide as what it stands in is made larger by that."""
     is_held = form.covers_frame or form.proportions.over_mouth
-    return f"Take pieces out, or take a larger {'container' if is_held else 'size'}."
+    return f"Take pieces out, or {'take a larger container' if is_held else 'make it larger'}."
 
 
 def _check_stems(cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:

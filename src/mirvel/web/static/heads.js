@@ -87,7 +87,11 @@ globalThis.heads = (() => {
       wanted.push([symbol, getBox(symbol, bench), dots]);
     }
     bench.remove();
-    const painted = await Promise.all(wanted.map(async ([symbol, box, dots]) => [symbol, await paint(symbol, box, dots).catch(() => null)]));
+    const painted = [];
+    for (const [symbol, box, dots] of wanted) {
+      painted.push([symbol, await paint(symbol, box, dots).catch(() => null)]);
+      await new Promise((next) => setTimeout(next)); // whoever presses meanwhile comes first
+    }
     for (const [symbol, drawn] of painted) if (drawn) symbol.replaceChildren(...drawn);
     document.documentElement.dataset.heads = "painted";
   };
