@@ -120,7 +120,7 @@ def _check_own_width(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Itera
     if recipe.size.mode is not SizeMode.OWN or asked is None or abs(asked - sizing.width_cm) < _WIDTH_TOLD_CM:
         return
     form, wider = sizing.form, asked > sizing.width_cm
-    made, wanted = (format_length(each, rules.unit) for each in (sizing.width_cm, asked))
+    wanted = format_length(asked, rules.unit)
     reason = "Vessels side by side are that wide whatever is in them. Take fewer, or narrower ones."
     if form.covers_frame:
         reason = f"The form {form.name} covers its frame and is as wide as that. Take a {_say_wider(wider)} frame."
@@ -130,7 +130,7 @@ def _check_own_width(recipe: Recipe, sizing: Sizing, rules: HouseRules) -> Itera
             f"The form {form.name} is {least:g} to {most:g} times as wide as the mouth it stands in. Take a container "
             f"with a {_say_wider(wider)} mouth, or another form."
         )
-    yield Check("width-held", Severity.NOTE, f"{made} wide, not the {wanted} asked for", reason)
+    yield Check("width-held", Severity.NOTE, f"Not {wanted} wide, as asked", reason)
 
 
 def _say_wider(wider: bool) -> str:
