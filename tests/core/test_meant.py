@@ -83,6 +83,8 @@ def find_unmet(worked: Worked) -> list[str]:
     return [check.id for check in worked.checks if check.id.startswith("meant-")]
 
 
+TURNS = PatternKind.ALTERNATING
+MIRRORS = (PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
 lengths = st.sampled_from([0.5, 1.0, 2.5, 5.0, 12.5, 40.0])
 entries = st.sampled_from([entry.id for entry in SLIPWAY.entries])
 meanings = st.builds(
@@ -98,12 +100,20 @@ meanings = st.builds(
     | st.builds(Where, hour_from=st.integers(0, 11), hour_to=st.sampled_from([2.5, 5.25, 11.75])),
     pattern=st.none()
     | st.builds(Pattern, kind=st.sampled_from([PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP]))
-    | st.builds(Pattern, kind=st.sampled_from([PatternKind.RING, PatternKind.BESIDE]), entry=entries),
+    | st.builds(Pattern, kind=st.sampled_from([PatternKind.RING, PatternKind.BESIDE, TURNS]), entry=entries)
+    | st.builds(Pattern, kind=st.sampled_from([PatternKind.RAYS, *MIRRORS]))
+    | st.builds(
+        Pattern,
+        kind=st.sampled_from([PatternKind.LINE, PatternKind.RAYS]),
+        hour_from=st.integers(0, 11),
+        hour_to=st.sampled_from([0.5, 4, 7.25]),
+    ),
     depth=st.none()
-    | st.builds(Depth, kind=st.just(DepthKind.PROUD), by=st.sampled_from([0.5, 2.0, 10.0]))
-    | st.just(Depth(kind=DepthKind.TUCKED)),
+    | st.builds(Depth, kind=st.sampled_from([DepthKind.PROUD, DepthKind.CLEAR]), by=st.sampled_from([0.5, 2.0, 10.0]))
+    | st.builds(Depth, kind=st.sampled_from([DepthKind.TUCKED, DepthKind.LEVEL])),
     facing=st.none() | st.sampled_from(Facing),
     must=st.booleans(),
+    held_back=st.sampled_from([0, 0, 1, 12]),
 )
 
 
@@ -416,7 +426,7 @@ def test_anything_meant_in_any_form_is_placed_and_stays_where_it_is_once_kept(da
     recipe = recipe.change(entries=entries)
     worked = make(recipe)
     assert all(math.isfinite(part) for place in worked.build.places for part in place.tip)
-    assert len(worked.build.places) == sum(entry.pieces for entry in entries)
+    assert len(worked.build.places) == sum(max(0, entry.pieces - entry.meant.held_back) for entry in entries)
     assert get_steps(worked)
     kept = make(carry_places(worked.build, recipe))
     assert [place.tip for place in kept.build.places] == [place.tip for place in worked.build.places]

@@ -101,7 +101,7 @@ def get_cuts_text(worked: Worked) -> str:
         cuts = sorted((cut.cut_cm for cut in worked.build.get_entry_cuts(entry.id)), reverse=True)
         lengths = "  ".join(format_length(cut, unit, with_unit=False) for cut in cuts)
         lines.append(
-            f"  {entry.pieces:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {lengths} {unit.value}"
+            f"  {entry.placed:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {lengths} {unit.value}"
         )
     return "\n".join(lines)
 

@@ -157,9 +157,9 @@ def _get_placing(worked: Worked) -> tuple[Step, ...]:
     runs: list[tuple[bool, Role, list[Entry]]] = []
     for entry in get_build_order(worked.recipe.entries, delicate, worked.build.sizing.form):
         key = (entry.id in delicate, entry.role)
-        if entry.pieces and runs and runs[-1][:2] == key:
+        if entry.placed and runs and runs[-1][:2] == key:
             runs[-1][2].append(entry)
-        elif entry.pieces:
+        elif entry.placed:
             runs.append((*key, [entry]))
     return tuple(
         Step(
@@ -182,7 +182,11 @@ def say_meant(worked: Worked, entry: Entry) -> str:
     unmet = {met.part for met in worked.build.met.get(entry.id, ()) if not met.is_met}
     names = {each.entry.id: f"{each.material.name} {each.entry.colour}" for each in worked.build.places}
     words = describe_meant(entry.meant.leave_out(unmet), names, worked.rules.unit)
-    return f"{entry.pieces} {names[entry.id]}: {words}." if words and entry.id in names else ""
+    if entry.id not in names:
+        return ""
+    reserve = f"{entry.pieces - entry.placed} more held back in reserve" if entry.meant.held_back else ""
+    words = "; ".join(part for part in (words, reserve) if part)
+    return f"{entry.placed} {names[entry.id]}: {words}." if words else ""
 
 
 def _get_ribbon(worked: Worked) -> tuple[Step, ...]:
@@ -209,7 +213,7 @@ def _get_last_look(worked: Worked) -> Step:
     high, wide = worked.build.overall_height_cm, worked.build.extent.width_cm
     size = f"{format_length(high, unit)} tall, {format_length(wide, unit)} wide"
     sides = " Side pieces left over go back to stock." if any(pull.left_over for pull in worked.money.pulls) else ""
-    count = f"Count {sum(entry.pieces for entry in worked.recipe.entries)} pieces; measure {size}."
+    count = f"Count {sum(entry.placed for entry in worked.recipe.entries)} pieces; measure {size}."
     if worked.build.sizing.form.hangs or worked.build.bed:
         standing = worked.build.standing
         drain = f" Drain upright {standing.drain_minutes} minutes." if standing.drain_minutes else ""

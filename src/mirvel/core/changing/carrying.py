@@ -40,7 +40,8 @@ def _is_other(before: Entry | None, after: Entry, *, mirrored: bool) -> bool:
     if before is None or any(getattr(before, field) != getattr(after, field) for field in _BY_WISH):
         return True
     meant = before.meant.across if mirrored else before.meant
-    return meant != after.meant or (after.meant.is_of_all_together and before.pieces != after.pieces)
+    was, now = (each.leave_out(["held_back"]) for each in (meant, after.meant))
+    return was != now or (now.is_of_all_together and before.placed != after.placed)
 
 
 def _forget(entry: Entry) -> Entry:

@@ -79,7 +79,7 @@ def fit(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Fitted:
 def describe(recipe: Recipe, problem: FitProblem, solved: Solved, catalogue: Catalogue, rules: HouseRules) -> Fitted:
     """The solver's answer as a recipe, with its sums reckoned anew by the core."""
     fitted = apply_counts(recipe, problem, solved.counts)
-    cover = sum(line.footprint * solved.counts[line.id] for line in problem.lines)
+    cover = sum(line.footprint * solved.counts[line.id] for line in problem.lines) - problem.held_cover
     return Fitted(
         recipe=fitted,
         money=get_money(take(fitted, catalogue), rules),

@@ -85,7 +85,8 @@ class Pool:
 class FitProblem:
     """Everything a fit decides by. ``least_cover`` and ``most_cover`` are in the lines' footprint units, ``shares`` by
     role in thousandths of visual mass, ``money_shares`` least and most thousandths of the money by role,
-    ``slots`` least and most pieces."""
+    ``slots`` least and most pieces; ``held_cover`` is the footprint of what is held back, which counts pieces that are
+    paid for and covers nothing."""
 
     lines: tuple[Line, ...]
     pools: tuple[Pool, ...]
@@ -101,6 +102,7 @@ class FitProblem:
     slots: Mapping[str, tuple[int, int]]
     most_section: int
     most_pieces: int
+    held_cover: int = 0
 
 
 def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> FitProblem:
@@ -119,7 +121,8 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
     spent = sum(_get_usual_cost(draft, pools.found) * draft.entry.pieces for draft in drafts)
     growth = money / spent if spent else 1.0
     low, high = get_footprint_range_cm2(recipe, container, rules)
-    now_cm2 = sum(draft.footprint_cm2 * draft.entry.pieces for draft in drafts)
+    held_cm2 = sum(draft.footprint_cm2 * _get_held_back(draft) for draft in drafts)  # paid, and covering nothing
+    now_cm2 = sum(draft.footprint_cm2 * draft.entry.pieces for draft in drafts) - held_cm2
     whole_cm2 = high if math.isfinite(high) and high > 0 else max(1.0, 1.3 * now_cm2 * growth)
     whole_mass = max(1.0, growth * sum(draft.mass_cm2 * draft.entry.pieces for draft in drafts))
     wishes = recipe.fit
@@ -133,11 +136,14 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
         odd_focal=wishes.odd_focal,
         shares=_get_shares(recipe, drafts),
         money_shares=_get_money_shares(wishes),
-        least_cover=_to_share(low * (wishes.cover_from or rules.thin_below) / rules.thin_below, whole_cm2),
-        most_cover=_to_share(whole_cm2 * (wishes.cover_to or rules.crowded_above) / rules.crowded_above, whole_cm2),
+        least_cover=_to_share(held_cm2 + low * (wishes.cover_from or rules.thin_below) / rules.thin_below, whole_cm2),
+        most_cover=_to_share(
+            held_cm2 + whole_cm2 * (wishes.cover_to or rules.crowded_above) / rules.crowded_above, whole_cm2
+        ),
         slots={entry.id: _get_limits(entry, growth) for entry in recipe.entries},
         most_section=_get_most_section(recipe, container, drafts),
         most_pieces=MAX_PIECES,
+        held_cover=_to_share(held_cm2, whole_cm2),
     )
 
 
@@ -265,6 +271,11 @@ def _draft(
     )
 
 
+def _get_held_back(draft: _Draft) -> int:
+    """Pieces of an entry that are paid for and not placed; what stands in for it holds none back."""
+    return draft.entry.pieces - draft.entry.placed if draft.entry.id == draft.slot else 0
+
+
 def _get_life_days(material: Material) -> int:
     known = (days for days in (material.life_min_days, material.life_max_days) if days is not None)
     return next(known, _USUAL_LIFE_DAYS)
@@ -301,7 +312,7 @@ def _get_limits(entry: Entry, growth: float) -> tuple[int, int]:
     most = entry.most
     if most is None:
         most = math.ceil(MOST_TIMES * entry.pieces * max(1.0, growth)) + MOST_MORE
-    least = entry.least if entry.least is not None else min(1, entry.pieces)
+    least = entry.least if entry.least is not None else min(1 + entry.meant.held_back, entry.pieces)
     return min(least, MAX_PIECES), max(min(most, MAX_PIECES), 0)
 
 

@@ -33,7 +33,7 @@ def get_checks(build: Build, money: Money, taken: Taken) -> tuple[Check, ...]:
         *_check_money(money, rules),
         *_check_size(recipe, sizing, rules),
         *_check_own_width(recipe, sizing, rules),
-        *_check_fullness(sizing, rules),
+        *_check_fullness(sizing),
         *_check_stems(cuts, rules),
         *_check_foam(recipe, cuts, rules),
         *_check_goods(taken),
@@ -49,6 +49,10 @@ def _check_meant(build: Build, taken: Taken) -> Iterator[Check]:
     """What a designer means by an entry and its places do not meet."""
     ids = [entry.id for entry in build.recipe.entries]
     for number, entry in enumerate(build.recipe.entries, 1):
+        if entry.pieces and not entry.placed:
+            reason = f"{entry.meant.held_back} held back of {entry.pieces}: hold fewer back, or add pieces."
+            name = taken.placed[entry.id].name
+            yield Check(f"held-{entry.id}", Severity.WARN, f"{number} {name}: none is placed", reason)
         for met in build.met.get(entry.id, ()):
             if met.is_met:
                 continue
@@ -137,15 +141,14 @@ def _say_wider(wider: bool) -> str:
     return "wider" if wider else "narrower"
 
 
-def _check_fullness(sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
-    width = format_length(sizing.width_cm, rules.unit)
-    share = f"Heads fill {sizing.fullness * 100:.0f} % of the surface"
+def _check_fullness(sizing: Sizing) -> Iterator[Check]:
+    share = f"Heads fill {sizing.fullness * 100:.0f} % of the surface that its form has at this size"
     if sizing.fullness < sizing.thin_below:
         yield Check(
             "thin",
             Severity.WARN,
             "Reads thin",
-            f"{share} at {width} wide, under {sizing.thin_below * 100:.0f} %. "
+            f"{share}, under {sizing.thin_below * 100:.0f} %. "
             "Add pieces, or lower the height so that the piece draws together.",
         )
     elif sizing.fullness > sizing.crowded_above:
@@ -153,7 +156,7 @@ def _check_fullness(sizing: Sizing, rules: HouseRules) -> Iterator[Check]:
             "crowded",
             Severity.WARN,
             "Reads crowded",
-            f"{share} at {width} wide, over {sizing.crowded_above * 100:.0f} %. {_get_room_made(sizing.form)}",
+            f"{share}, over {sizing.crowded_above * 100:.0f} %. {_get_room_made(sizing.form)}",
         )
 
 

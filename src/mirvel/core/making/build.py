@@ -17,7 +17,8 @@ from mirvel.core.making.timeline import Timeline, find_timeline
 from mirvel.core.making.water import Water, get_water
 from mirvel.core.placing.finding import locate, say, say_at, say_lean
 from mirvel.core.placing.holders import get_foam_seen
-from mirvel.core.placing.meeting import Measuring, Met, measure
+from mirvel.core.placing.meeting import measure
+from mirvel.core.placing.met import Measuring, Met
 from mirvel.core.placing.places import Extent, Place, get_extent
 from mirvel.core.placing.placing import get_pieces, get_places
 from mirvel.core.placing.size import Sizing, get_sizing

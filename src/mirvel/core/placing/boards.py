@@ -266,7 +266,7 @@ class Board:
             return score
         for weight, nearest, usual in ((WEIGHTS.kind, kind, _USUAL_KIND), (WEIGHTS.role, role, _USUAL_ROLE)):
             if nearest is not None:
-                wanted = math.sqrt(self.area_cm2 / max(usual, piece.entry.pieces))
+                wanted = math.sqrt(self.area_cm2 / max(usual, piece.entry.placed))
                 score += weight * np.minimum(nearest / wanted, 1.0)
         return score
 

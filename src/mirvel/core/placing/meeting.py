@@ -5,57 +5,29 @@ wish means is common practice, no published source.
 """
 
 import math
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator
 from itertools import pairwise
 
 import numpy as np
 
-from mirvel.core.forms.surface import Surface
-from mirvel.core.placing.places import Place, get_head_extent
+from mirvel.core.goods.facts import Role
+from mirvel.core.placing.depths import get_leaves_out, get_out_cm
+from mirvel.core.placing.meeting_patterns import measure_pattern
+from mirvel.core.placing.met import Measuring, Met, get_top
+from mirvel.core.placing.places import Place
 from mirvel.core.placing.windows import get_outside
-from mirvel.core.recipe.meant import Depth, DepthKind, Facing, Height, HeightKind, Meant, Pattern, PatternKind
+from mirvel.core.recipe.meant import Depth, DepthKind, Facing, Height, HeightKind, Meant
 from mirvel.core.recipe.meant_words import describe_where
 from mirvel.core.space.vectors import Vec
-from mirvel.core.values.units import LengthUnit, format_length
 
 LEVEL_CM, TIP_CM = 1.0, 1.0  # tips at one level, or at a height told, are within so much
 STAIR_SHARE = 1 / 3  # the steps of a stair differ by no more than this share of one
 OUTSIDE_SHARE = 0.03  # of the form, that a head may stand outside of where it is meant to
-LEAST_ANGLE_DEG, MOST_RATIO = 30.0, 1.6  # of a triangle: no flatter, and its long sides no more unlike
-GROUP_WIDTHS, BESIDE_TOUCHING = (0.85, 1.35), 1.4
-RING_PIECES, RING_WIDTHS, RING_GAP_DEG = 5, 1.6, 90.0
 PROUD_CM, TUCKED_SHARE = 1.0, 0.4
+GREENS_CM = {DepthKind.CLEAR: 0.5, DepthKind.LEVEL: 2.0}  # that a face may be off the leaf tips about it
+GREENS_SHARE = 0.1  # of an entry's pieces, that may be further off
 FACING_DEG = {Facing.OUT: 35.0, Facing.UP: 25.0, Facing.VIEWER: 35.0}
 _VIEWER = Vec(0.0, -1.0, 0.0)
-
-
-@dataclass(frozen=True)
-class Met:
-    """One wish measured: which of an entry's it is, in words too, whether it is met, and if not, what is so instead."""
-
-    part: str
-    wish: str
-    is_met: bool
-    instead: str = ""
-
-
-@dataclass(frozen=True)
-class Measuring:
-    """What an entry's places are measured against: all places as the piece is built, the surface, the container's
-    height, and the unit that lengths are told in."""
-
-    places: Sequence[Place]
-    surface: Surface
-    container_height_cm: float
-    unit: LengthUnit
-
-    def get(self, entry_id: str) -> list[Place]:
-        """The places of an entry, in the order of their numbers."""
-        return sorted((place for place in self.places if place.entry.id == entry_id), key=lambda each: each.number)
-
-    def say(self, length_cm: float) -> str:
-        return format_length(length_cm, self.unit)
 
 
 def measure(entry_id: str, meant: Meant, among: Measuring) -> tuple[Met, ...]:
@@ -67,17 +39,12 @@ def measure(entry_id: str, meant: Meant, among: Measuring) -> tuple[Met, ...]:
     if meant.height:
         found.append(_measure_height(meant.height, places, among))
     if meant.pattern:
-        found.append(_measure_pattern(meant.pattern, places, among))
+        found.append(measure_pattern(meant.pattern, places, among))
     if meant.depth:
         found.append(_measure_depth(meant.depth, places, among))
     if meant.facing:
         found.append(_measure_facing(meant.facing, places))
     return tuple(found)
-
-
-def get_top(place: Place) -> float:
-    """How high the highest point of a head stands above the rim, cm."""
-    return place.tip.z + get_head_extent(place.material, place.facing, place.half_width_cm).top
 
 
 def _measure_windows(meant: Meant, places: list[Place], among: Measuring) -> Iterator[Met]:
@@ -129,111 +96,10 @@ def _measure_stair(step_cm: float, tops: list[float], among: Measuring) -> Met:
     return Met("height", "a stair", is_met, f"its steps are {among.say(low)} to {among.say(high)} high")
 
 
-def _measure_pattern(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
-    others = among.get(pattern.entry) if pattern.entry else []
-    if pattern.entry and not others:
-        return Met("pattern", pattern.kind.value, is_met=False, instead="there is none of the other to stand by")
-    match pattern.kind:
-        case PatternKind.TRIANGLE:
-            return _measure_triangles(places)
-        case PatternKind.SIDES:
-            return _measure_sides(places)
-        case PatternKind.GROUP:
-            return _measure_group(places)
-        case PatternKind.RING:
-            return _measure_ring(places, others)
-    return _measure_beside(places, others, among)
-
-
-def _measure_triangles(places: list[Place]) -> Met:
-    if len(places) % 3:
-        return Met("pattern", "a triangle", is_met=False, instead=f"{len(places)} pieces make no whole triangles")
-    for first in range(0, len(places), 3):
-        corners = places[first : first + 3]
-        sides = sorted(corners[one].tip.minus(corners[other].tip).length for one, other in ((0, 1), (1, 2), (2, 0)))
-        angle = get_least_angle_deg(*sides)
-        if angle < LEAST_ANGLE_DEG:
-            return Met("pattern", "a triangle", is_met=False, instead=f"its narrowest corner is {angle:.0f}° wide")
-        if sides[2] > MOST_RATIO * sides[0]:
-            return Met(
-                "pattern",
-                "a triangle",
-                is_met=False,
-                instead=f"its sides are as unlike as 1 to {sides[2] / sides[0]:.1f}",
-            )
-        if sides[0] < corners[0].half_width_cm:
-            return Met("pattern", "a triangle", is_met=False, instead="two of its heads stand inside one another")
-    return Met("pattern", "a triangle", is_met=True)
-
-
-def get_least_angle_deg(short: float, middle: float, long: float) -> float:
-    """The narrowest corner of a triangle by its sides, degrees; 0 where it has no sides."""
-    if short <= 1e-9:
-        return 0.0
-    cosine = (middle**2 + long**2 - short**2) / (2 * middle * long)
-    return math.degrees(math.acos(max(-1.0, min(1.0, cosine))))
-
-
-def _measure_sides(places: list[Place]) -> Met:
-    down = sorted(places, key=lambda place: -get_top(place))
-    off_middle = [place for place in down if abs(place.tip.x) > place.half_width_cm / 4]
-    same = sum(one.tip.x * other.tip.x > 0 for one, other in pairwise(off_middle))
-    return Met("pattern", "from side to side", not same, f"{same} of them on the same side as the one above")
-
-
-def _measure_group(places: list[Place]) -> Met:
-    if len(places) < 2:
-        return Met("pattern", "a close group", is_met=True)
-    near = []
-    for place in places:
-        gap = min(place.tip.minus(other.tip).length for other in places if other is not place)
-        near.append(gap / (2 * place.half_width_cm))
-    low, high = GROUP_WIDTHS
-    is_met = low <= min(near) and max(near) <= high
-    return Met(
-        "pattern",
-        "a close group",
-        is_met,
-        f"the nearest of its own is {min(near):.1f} to {max(near):.1f} head widths away",
-    )
-
-
-def _measure_ring(places: list[Place], flowers: list[Place]) -> Met:
-    best = max((_find_ring(places, flower) for flower in flowers), key=lambda ring: (ring[0], -ring[1]))
-    count, gap = best
-    is_met = count >= RING_PIECES and gap <= RING_GAP_DEG
-    return Met("pattern", "a ring", is_met, f"{count} of them stand close about it, with a gap of {gap:.0f}° at most")
-
-
-def _find_ring(places: list[Place], flower: Place) -> tuple[int, float]:
-    """How many stand close about a flower, and the widest gap between them round its face, degrees."""
-    level = Vec(-flower.facing.y, flower.facing.x, 0.0)
-    level = level.unit if level.length > 1e-9 else Vec(1.0, 0.0, 0.0)
-    other = flower.facing.cross(level)
-    turns = []
-    for place in places:
-        off = place.tip.minus(flower.tip)
-        if off.length <= RING_WIDTHS * 2 * flower.half_width_cm:
-            turns.append(math.degrees(math.atan2(off.dot(other), off.dot(level))) % 360)
-    turns.sort()
-    gaps = [(after - before) % 360 or 360.0 for before, after in pairwise([*turns, *turns[:1]])]
-    return len(turns), max(gaps, default=360.0)
-
-
-def _measure_beside(places: list[Place], others: list[Place], among: Measuring) -> Met:
-    def get_gap(place: Place) -> float:
-        gaps = (
-            place.tip.minus(other.tip).length - BESIDE_TOUCHING * (place.half_width_cm + other.half_width_cm)
-            for other in others
-        )
-        return min(gaps)
-
-    far = max(get_gap(place) for place in places)
-    return Met("pattern", "beside the other", far <= 0, f"one stands {among.say(max(0.0, far))} too far from it")
-
-
 def _measure_depth(depth: Depth, places: list[Place], among: Measuring) -> Met:
-    out = [_get_out_cm(place, among.surface) for place in places]
+    if depth.kind in {DepthKind.CLEAR, DepthKind.LEVEL}:
+        return _measure_to_greens(depth, places, among)
+    out = [get_out_cm(place.tip, among.surface) for place in places]
     if depth.kind is DepthKind.PROUD:
         off = max(out, key=lambda each: abs(each - depth.by)) - depth.by
         way = "further" if off > 0 else "less"
@@ -244,13 +110,23 @@ def _measure_depth(depth: Depth, places: list[Place], among: Measuring) -> Met:
     )
 
 
-def _get_out_cm(place: Place, surface: Surface) -> float:
-    """How far outside of the surface a head's face stands, cm; negative inside."""
-    if not surface.lobes:
-        return (surface.get_stretch(place.tip) - 1) * surface.frame.above_rim_cm
-    lobe = surface.get_lobe(place.tip)
-    away, stretch = place.tip.minus(lobe.centre).length, lobe.get_stretch(place.tip)
-    return away * (1 - 1 / stretch) if stretch > 1e-9 else -away
+def _measure_to_greens(depth: Depth, places: list[Place], among: Measuring) -> Met:
+    """How far the faces of an entry stand out from the leaf tips about each: nine in ten as they are meant to."""
+    leaves = [place.tip for place in among.places if place.entry.role is Role.GREENERY and not place.zone]
+    offs = []
+    for place in places:
+        face = get_out_cm(place.tip, among.surface)
+        outs = get_leaves_out(place.tip, 2 * place.half_width_cm, leaves, among.surface)
+        if outs and depth.kind is DepthKind.CLEAR:
+            offs.append(max(0.0, depth.by - (face - max(outs))))
+        elif outs:
+            offs.append(max(0.0, face - max(outs), min(outs) - face))
+    wrong = [off for off in offs if off > GREENS_CM[depth.kind]]
+    way = "less clear" if depth.kind is DepthKind.CLEAR else "off their level"
+    is_met = len(wrong) <= GREENS_SHARE * len(places)
+    most = among.say(max(wrong, default=0.0))
+    told = f"{len(wrong)} of {len(places)} {'is' if len(wrong) == 1 else 'are'} {most} {way} at most"
+    return Met("depth", depth.kind.value, is_met, told)
 
 
 def _measure_facing(facing: Facing, places: list[Place]) -> Met:

@@ -12,14 +12,22 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.forms.covering import get_over_cm
 from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.forms.wishes import GOLDEN_SHARE, Wish
 from mirvel.core.placing.boards import Board
 from mirvel.core.placing.pieces import Piece
+from mirvel.core.placing.runs import (
+    Run,
+    get_hour_point,
+    get_images,
+    get_line_aims,
+    get_mirrors,
+    get_off_ray,
+    get_ray_hours,
+)
 from mirvel.core.placing.seats import lay_on_lobe, slide
 from mirvel.core.placing.windows import get_band_limits, get_outside
-from mirvel.core.recipe.meant import DepthKind, HeightKind, Meant, PatternKind
+from mirvel.core.recipe.meant import HeightKind, Meant, Pattern, PatternKind
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
@@ -32,8 +40,7 @@ OUTSIDE = 60.0  # what a whole share of the form outside of what is meant costs:
 _TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT = 36, 12, 40
 _CLEAR_SHARE = 0.8  # of a head, that one is clear of another of its own at the same height
 _SLIDES, _CLOSE_CM = 8, 0.02
-TUCKED_SHARE = 0.6  # of its width a head that is tucked in stands inside the outline
-LEAST_SHELL, MOST_SHELL = 0.3, 3.0  # between which a kept place stands
+_LAID = 6  # times a point of a line is laid on the surface again, until it lies where it is looked down on
 
 
 @dataclass(frozen=True)
@@ -67,16 +74,6 @@ def get_first_top(meant: Meant, above_rim_cm: float) -> float:
     """Where the first and highest of a stair ends: at the top of the levels it may take."""
     highest = max((get_band_limits(band)[1] for band in meant.levels), default=STAIR_FROM)
     return min(STAIR_FROM, highest) * above_rim_cm
-
-
-def get_meant_shell(piece: Piece, site: Site, surface: Surface) -> float:
-    """How far out a piece stands that is meant to be proud of the outline or tucked in, 1 the outline."""
-    depth = piece.meant.depth
-    if depth is None:
-        return 1.0
-    by = depth.by if depth.kind is DepthKind.PROUD else -TUCKED_SHARE * piece.head.width_cm
-    way = site.point.minus(site.centre).length if surface.lobes else get_over_cm(surface.frame.above_rim_cm)
-    return min(MOST_SHELL, max(LEAST_SHELL, 1 + by / max(way, 1e-6)))
 
 
 def order_by_naming(named: Mapping[str, Sequence[str]]) -> list[str]:
@@ -134,12 +131,20 @@ class _Search:
         self.points: Numbers = points[self.board.at]
         self.shares = self.points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
         self.outside = get_outside_of_sites(asked.meant, self.board, self.surface)
+        self.half_cm = np.array([frame.half_width_cm, frame.half_depth_cm])
         self.found: list[Site] = []
 
     def find(self) -> list[Site]:
-        kind = self.asked.meant.pattern.kind if self.asked.meant.pattern else None
+        pattern = self.asked.meant.pattern
+        kind = pattern.kind if pattern else None
         if kind is PatternKind.RING and self.asked.about:
             self._find_ring()
+        if pattern and pattern.kind is PatternKind.LINE:
+            self._find_line(pattern)
+        if pattern and pattern.kind is PatternKind.RAYS:
+            self._find_rays(pattern)
+        if kind and get_mirrors(kind):
+            self._find_mirrored(get_mirrors(kind))
         while len(self.found) < len(self.asked.waiting):
             left = len(self.asked.waiting) - len(self.found)
             if kind is PatternKind.TRIANGLE and left >= 3:
@@ -200,6 +205,12 @@ class _Search:
             other = self.asked.about[len(self.found) % len(self.asked.about)]
             touching = (wide + other.width_cm) / 2
             return self._get_beyond(self._get_nearest([other.point]), GROUP_FROM * touching, GROUP_TO * touching)
+        if kind is PatternKind.ALTERNATING:
+            others, own = (
+                np.array([[point.x, point.y] for point in points]).reshape(-1, 2) / self.half_cm
+                for points in ([each.point for each in self.asked.about], [site.point for site in self.found])
+            )
+            return Run(*self.half_cm).get_off_turn(self.shares, others, own)
         return none
 
     def _get_nearest(self, points: list[Vec]) -> Numbers:
@@ -260,6 +271,50 @@ class _Search:
             angle = 2 * math.pi * (number + turn) / count
             found.append(flower.point.plus(level, away * math.cos(angle)).plus(other, away * math.sin(angle)))
         return found
+
+    def _find_line(self, pattern: Pattern) -> None:
+        """Evenly from the one hour to the other, as it is looked down on."""
+        for aim in get_line_aims(pattern, len(self.asked.waiting)):
+            off = np.hypot(self.shares[:, 0] - aim[0], self.shares[:, 1] - aim[1])
+            best = int(np.argmax(self._get_worth(len(self.found)) - 2 * OUTSIDE * off))
+            x, y = (float(each) for each in self.half_cm * aim)
+            self._take_site(self._lay_below(Vec(x, y, float(self.points[best][2]))))
+
+    def _find_rays(self, pattern: Pattern) -> None:
+        """One towards each of the hours, as far out and as high as is worth most."""
+        for hour in get_ray_hours(pattern, len(self.asked.waiting)):
+            best = int(np.argmax(self._get_worth(len(self.found)) - 2 * OUTSIDE * get_off_ray(self.shares, hour)))
+            out = max(0.2, math.hypot(*self.shares[best][:2]))
+            x, y = (float(each) for each in self.half_cm * get_hour_point(hour) * out)
+            self._take_site(self._lay_below(Vec(x, y, float(self.points[best][2]))))
+
+    def _find_mirrored(self, mirrors: Sequence[Vec]) -> None:
+        """Each set of images where it is worth most; what is over stands on the line, or the middle, between them."""
+        axes = [0 if mirror.x < 0 else 1 for mirror in mirrors]
+        while left := len(self.asked.waiting) - len(self.found):
+            on = axes[:] if left == 1 else axes[1:] if len(axes) == 2 and left < 4 else []
+            clear = 0.55 * self.asked.width_cm / self.half_cm
+            off = sum(
+                (
+                    np.abs(self.shares[:, axis])
+                    if axis in on
+                    else np.maximum(0.0, clear[axis] - np.abs(self.shares[:, axis]))
+                )
+                for axis in axes
+            )
+            best = int(np.argmax(self._get_worth(len(self.found)) - 2 * OUTSIDE * off))
+            point = Vec(*(float(each) for each in self.points[best]))
+            point = Vec(0.0 if 0 in on else point.x, 0.0 if 1 in on else point.y, point.z)
+            for image in get_images(point, mirrors)[:left]:
+                self._take_site(self._lay_below(image))
+
+    def _lay_below(self, point: Vec) -> Site:
+        """The surface where a point is looked down on, as far as it has points of its own there."""
+        site = self._lay(point)
+        if self.surface.lobes and not self.board.lattice.is_listed:
+            for _ in range(_LAID):
+                site = lay_on_lobe(Vec(point.x, point.y, site.point.z), self.surface)
+        return site
 
     def _lay(self, point: Vec) -> Site:
         """A point on the surface, or the free site nearest to it where that has only its own."""

@@ -9,6 +9,7 @@ it. Pinned pieces are placed before all others, and then those that have kept pl
 hangs on a later one's count. Weights are judgements of ours, tuned by eye.
 """
 
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from itertools import groupby
 
@@ -25,6 +26,7 @@ from mirvel.core.goods.heads import get_head
 from mirvel.core.house.design import Balance, Grouping, Levels
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.boards import Board, Stand
+from mirvel.core.placing.depths import get_meant_shell
 from mirvel.core.placing.holders import get_least_inside_cm
 from mirvel.core.placing.numbering import choose_heir, find_partnerless, number_pieces
 from mirvel.core.placing.order import get_build_order
@@ -33,7 +35,6 @@ from mirvel.core.placing.patterns import (
     Asked,
     find_sites,
     get_first_top,
-    get_meant_shell,
     get_meant_wish,
     get_outside_of_sites,
     get_stair_tops,
@@ -82,7 +83,7 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
         for material in [materials[entry.id]]
         for meant in [entry.meant.across if recipe.arranging.mirrored else entry.meant]
         for head in [get_head(material, entry.piece, days, rules.opening_at_delivery)]
-        for number in range(entry.pieces)
+        for number in range(entry.placed)
     )
 
 
@@ -92,6 +93,15 @@ def get_places(
     """A place for every piece, in the order given."""
     placing = _Placing(pieces, recipe, container, sizing, get_arranged(recipe, sizing.form, rules))
     return placing.place_all()
+
+
+def _get_named(entries: Mapping[str, Sequence[Piece]]) -> dict[str, tuple[str, ...]]:
+    """The entries each is told by; what is told by the greens about it, by all that are told by no other entry."""
+    greens = tuple(entry for entry, pieces in entries.items() if pieces[0].is_green and not pieces[0].meant.named)
+    return {
+        entry: pieces[0].meant.named + (greens if pieces[0].meant.is_told_by_greens and not pieces[0].is_green else ())
+        for entry, pieces in entries.items()
+    }
 
 
 class _Placing:
@@ -107,8 +117,9 @@ class _Placing:
         self.pieces = number_pieces(pieces, self.surface, self.form.mirror if is_paired else None)
         self.boards: dict[tuple[bool, str], Board] = {}
         self.free: dict[str, NDArray[np.bool_]] = {}  # sites nothing has taken yet, by zone
-        self.has_line = any(entry.role is Role.LINE and entry.pieces for entry in recipe.entries)
+        self.has_line = any(entry.role is Role.LINE and entry.placed for entry in recipe.entries)
         self.taken: dict[tuple[str, int], Seated] = {}
+        self.leaves: dict[str, list[Vec]] = {}  # tips of greens, by the entry that is told by them
         self.settling = Settling(sizing, recipe, container, len(pieces))
 
     def place_all(self) -> tuple[Place, ...]:
@@ -122,7 +133,7 @@ class _Placing:
         if crown and heir:
             self._take_seat(heir, crown, Seat.CROWN)
         entries = {entry: list(run) for entry, run in groupby(self.pieces, key=lambda piece: piece.entry.id)}
-        for entry in order_by_naming({entry: pieces[0].meant.named for entry, pieces in entries.items()}):
+        for entry in order_by_naming(_get_named(entries)):
             self._place_entry(entries[entry])
         # in build order, so that each stem finds its own entry point
         return tuple(self.settling.settle(piece, self.taken[piece.key]) for piece in self.pieces)
@@ -230,10 +241,16 @@ class _Placing:
         about = [self.settling.find_head(other, self.taken[other.key]) for other in others]
         asked = Asked(piece.meant, waiting, tops, about, board, self.surface, self._find_top)
         for (each, _), site in zip(waiting, find_sites(asked), strict=True):
-            self.taken[each.key] = self._keep(site, each, get_meant_shell(each, site, self.surface))
+            self.taken[each.key] = self._keep(site, each, self._get_meant_shell(each, site))
 
     def _find_top(self, piece: Piece, site: Site) -> float:
-        return self.settling.find_top(piece, Seated(site, get_meant_shell(piece, site, self.surface)))
+        return self.settling.find_top(piece, Seated(site, self._get_meant_shell(piece, site)))
+
+    def _get_meant_shell(self, piece: Piece, site: Site) -> float:
+        if piece.meant.is_told_by_greens and piece.entry.id not in self.leaves:
+            greens = [each for each in self.pieces if each.is_green and each.key in self.taken and not each.zone]
+            self.leaves[piece.entry.id] = [self.settling.find_tip(each, self.taken[each.key])[1] for each in greens]
+        return get_meant_shell(piece, site, self.surface, self.leaves.get(piece.entry.id, []))
 
     def _get_placed(self, entry_id: str) -> list[Piece]:
         return [piece for piece in self.pieces if piece.entry.id == entry_id and piece.key in self.taken]
@@ -320,7 +337,7 @@ class _Placing:
         """How far out: as it is meant or marked, else as wished, but that the others hold back towards the crown, so
         that line stems rise clear of them."""
         if piece.meant.depth and not piece.zone:
-            return get_meant_shell(piece, site, self.surface)
+            return self._get_meant_shell(piece, site)
         if piece.meant.decides_places:
             return 1.0
         if piece.entry.outline is Outline.BREAKS:

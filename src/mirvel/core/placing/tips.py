@@ -51,7 +51,7 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
     if piece.material.is_axial:
         return tip if tip.z <= above else Vec(tip.x, tip.y, above)
     depth = piece.meant.depth
-    limit = math.inf if depth and depth.kind is DepthKind.PROUD else max(1.0, shell)
+    limit = math.inf if depth and depth.kind in {DepthKind.PROUD, DepthKind.CLEAR} else max(1.0, shell)
     radius = piece.head.width_cm / 2
     for _ in range(3):
         stretch = _get_widest_stretch(lobe, tip, site.normal, radius)

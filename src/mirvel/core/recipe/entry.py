@@ -84,6 +84,11 @@ class Entry(Fact):
         return self
 
     @property
+    def placed(self) -> int:
+        """How many of its pieces go in: all but those held back."""
+        return max(0, self.pieces - self.meant.held_back)
+
+    @property
     def may_break_outline(self) -> bool:
         return self.outline is Outline.BREAKS or (self.outline is Outline.BY_ROLE and self.role in _BREAKING)
 

@@ -94,30 +94,56 @@ class PatternKind(StrEnum):
     GROUP = "close group"
     RING = "ring round another"
     BESIDE = "beside another"
+    ALTERNATING = "alternating with another"
+    LINE = "line"
+    RAYS = "rays"
+    SIDEWAYS = "mirrored left and right"
+    LENGTHWAYS = "mirrored front and back"
+    BOTH_WAYS = "mirrored both ways"
+
+
+_ABOUT_ANOTHER = frozenset({PatternKind.RING, PatternKind.BESIDE, PatternKind.ALTERNATING})
 
 
 class Pattern(Fact):
-    """A pattern, and the entry it is about where it is about one."""
+    """A pattern, the entry it is about where it is about one, and the hours a line or rays go from and to."""
 
     kind: PatternKind
     entry: str = EntryId
+    hour_from: float | None = Field(default=None, ge=0, le=12)
+    hour_to: float | None = Field(default=None, ge=0, le=12)
 
     @model_validator(mode="after")
     def _names_what_it_is_about(self) -> "Pattern":
-        if (self.kind in {PatternKind.RING, PatternKind.BESIDE}) != bool(self.entry):
-            raise ValueError("A ring round or a place beside another entry names that entry; no other pattern does.")
+        if (self.kind in _ABOUT_ANOTHER) != bool(self.entry):
+            raise ValueError("A ring round, beside or alternating with another names it; no other pattern does.")
+        has_hours = self.hour_from is not None
+        if has_hours != (self.hour_to is not None) or (self.kind is PatternKind.LINE and not has_hours):
+            raise ValueError("Say from what hour to what other, such as line from 10 to 4.")
+        if has_hours and self.kind not in {PatternKind.LINE, PatternKind.RAYS}:
+            raise ValueError("Only a line and rays go from one hour to another. Leave the hours out.")
         return self
+
+    @property
+    def across(self) -> "Pattern":
+        """The same with left and right exchanged."""
+        if self.hour_from is None or self.hour_to is None:
+            return self
+        return self.model_copy(update={"hour_from": -self.hour_to % 12, "hour_to": -self.hour_from % 12})
 
 
 class DepthKind(StrEnum):
-    """How far out a piece stands to the outline."""
+    """How far out a piece stands to the outline, or to the greens about it."""
 
     PROUD = "proud"
     TUCKED = "tucked in"
+    CLEAR = "clear of the greens"
+    LEVEL = "level with the greens"
 
 
 class Depth(Fact):
-    """So many cm outside the outline, or half a head and more inside it."""
+    """So many cm outside the outline or the leaf tips about it, as far out as these, or half a head and more inside the
+    outline."""
 
     kind: DepthKind
     by: float = Field(default=0.0, ge=0, le=12)
@@ -141,10 +167,11 @@ class Meant(Fact):
     depth: Depth | None = None
     facing: Facing | None = None
     must: bool = Field(default=False, description="what is not met stops the piece, and is no mere note")
+    held_back: int = Field(default=0, ge=0, le=99, description="pieces paid for, kept in reserve and not placed")
 
     @property
     def is_said(self) -> bool:
-        """Whether anything is wished."""
+        """Whether anything is wished of its places."""
         return any((self.levels, self.height, self.where, self.pattern, self.depth, self.facing))
 
     @property
@@ -164,6 +191,11 @@ class Meant(Fact):
         return bool(self.levels or self.height or self.where or self.pattern)
 
     @property
+    def is_told_by_greens(self) -> bool:
+        """Whether how far out it stands hangs on the greens about it, so that these come first."""
+        return self.depth is not None and self.depth.kind in {DepthKind.CLEAR, DepthKind.LEVEL}
+
+    @property
     def may_be_mirrored(self) -> bool:
         """Whether matched pairs can stand as it says: it tells levels, or parts that have two sides, and no more."""
         sided = self.where is not None and self.where.spot not in {Spot.CENTRE, Spot.EDGE, Spot.FRONT, Spot.BACK}
@@ -172,7 +204,9 @@ class Meant(Fact):
     @property
     def across(self) -> "Meant":
         """The same with left and right exchanged."""
-        return self.model_copy(update={"where": self.where and self.where.across})
+        return self.model_copy(
+            update={"where": self.where and self.where.across, "pattern": self.pattern and self.pattern.across}
+        )
 
     def only(self, part: str) -> "Meant":
         """One of its wishes alone."""

@@ -29,7 +29,8 @@ _BETWEEN = " · "
 _FIELD = "what is meant"
 _HELP = (
     "Write such as low · triangle · at 6, or stair 5 · side to side, tip 20, over 4 by 5, ring round 5, beside 3, "
-    "from 4 to 8, edge, proud 2, tucked in, facing up."
+    "alternating with 3, line from 10 to 4, rays, mirrored left and right, from 4 to 8, edge, proud 2, tucked in, "
+    "clear of the greens 2, facing up, held back 1."
 )
 _AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
 _LENGTH = r"(?P<length>[\d.,¼½¾/ ]+(?:cm|in)?)"
@@ -39,9 +40,17 @@ _HOUR = r"\d{1,2}(?:[.,:]\d{1,2})?"
 def _read_hour(text: str) -> float:
     whole, _, rest = text.replace(",", ".").partition(":")
     hour = float(whole) + (float(rest) / 60 if rest else 0.0)
-    if not 0 <= hour <= 12:
+    if not 0 <= hour < 13:
         raise BadInput(Problem(_FIELD, f"“{text}” is no hour of the clock.", "Type one from 1 to 12; 6 is the front."))
     return hour % 12
+
+
+_ABOUT = {
+    "ring round": PatternKind.RING,
+    "beside": PatternKind.BESIDE,
+    "alternating with": PatternKind.ALTERNATING,
+}
+_WHOLE = (PatternKind.RAYS, PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)  # said in one word
 
 
 class _Reader:
@@ -76,8 +85,15 @@ class _Reader:
         return "where", {"hour_from": (hour - _AROUND_HOUR) % 12, "hour_to": (hour + _AROUND_HOUR) % 12}
 
     def read_about(self, found: re.Match[str]) -> tuple[str, object]:
-        kind = PatternKind.RING if found["how"] == "ring round" else PatternKind.BESIDE
-        return "pattern", {"kind": kind, "entry": self.read_line(found["line"])}
+        return "pattern", {"kind": _ABOUT[found["how"]], "entry": self.read_line(found["line"])}
+
+    def read_run(self, found: re.Match[str]) -> tuple[str, object]:
+        kind = PatternKind.LINE if found["how"] == "line" else PatternKind.RAYS
+        return "pattern", {"kind": kind, "hour_from": _read_hour(found["from"]), "hour_to": _read_hour(found["to"])}
+
+    def read_out(self, found: re.Match[str]) -> tuple[str, object]:
+        kind = DepthKind.PROUD if found["how"] == "proud" else DepthKind.CLEAR
+        return "depth", {"kind": kind, "by": self.read_length(found["length"])}
 
 
 def _say(name: str, value: object) -> Callable[[_Reader, re.Match[str]], tuple[str, object]]:
@@ -97,9 +113,13 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     ("triangle", _say("pattern", {"kind": PatternKind.TRIANGLE})),
     ("side to side", _say("pattern", {"kind": PatternKind.SIDES})),
     ("(?:close )?group", _say("pattern", {"kind": PatternKind.GROUP})),
-    (r"(?P<how>ring round|beside) (?P<line>\d{1,2})", _Reader.read_about),
-    (rf"proud {_LENGTH}", lambda r, m: ("depth", {"kind": DepthKind.PROUD, "by": r.read_length(m["length"])})),
+    (r"(?P<how>ring round|beside|alternating with) (?P<line>\d{1,2})", _Reader.read_about),
+    (rf"(?P<how>line|rays) from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_run),
+    *((kind.value, _say("pattern", {"kind": kind})) for kind in _WHOLE),
+    (rf"(?P<how>proud|clear of(?: the)? greens)(?: by)? {_LENGTH}", _Reader.read_out),
     ("tucked(?: in)?", _say("depth", {"kind": DepthKind.TUCKED})),
+    ("level with(?: the)? greens", _say("depth", {"kind": DepthKind.LEVEL})),
+    (r"(?:held|hold)(?: back)? (?P<count>\d{1,2})", lambda r, m: ("held_back", int(m["count"]))),
     ("facing out", _say("facing", Facing.OUT)),
     ("facing up", _say("facing", Facing.UP)),
     ("facing (?:to )?the (?:viewer|front)", _say("facing", Facing.VIEWER)),
@@ -143,6 +163,7 @@ _SECOND = {
     "depth": "depth",
     "facing": "way to face",
     "must": "must",
+    "held_back": "reserve",
 }
 
 
@@ -156,10 +177,12 @@ def write_meant(meant: Meant, ids: Sequence[str], unit: LengthUnit) -> str:
     if meant.pattern:
         parts.append(_write_pattern(meant.pattern, ids))
     if meant.depth:
-        proud = meant.depth.kind is DepthKind.PROUD
-        parts.append(f"proud {format_length(meant.depth.by, unit)}" if proud else "tucked in")
+        has_length = meant.depth.kind in {DepthKind.PROUD, DepthKind.CLEAR}
+        parts.append(meant.depth.kind.value + (f" {format_length(meant.depth.by, unit)}" if has_length else ""))
     if meant.facing:
         parts.append("facing the viewer" if meant.facing is Facing.VIEWER else f"facing {meant.facing.value}")
+    if meant.held_back:
+        parts.append(f"held back {meant.held_back}")
     return _BETWEEN.join([*parts, *(["must"] if meant.must else [])])
 
 
@@ -195,12 +218,14 @@ def _write_where(where: Where) -> str:
 
 
 def _write_pattern(pattern: Pattern, ids: Sequence[str]) -> str:
-    match pattern.kind:
-        case PatternKind.RING:
-            return f"ring round {ids.index(pattern.entry) + 1}"
-        case PatternKind.BESIDE:
-            return f"beside {ids.index(pattern.entry) + 1}"
-    return {PatternKind.TRIANGLE: "triangle", PatternKind.SIDES: "side to side"}.get(pattern.kind, "group")
+    if pattern.entry:
+        how = next(words for words, kind in _ABOUT.items() if kind is pattern.kind)
+        return f"{how} {ids.index(pattern.entry) + 1}"
+    if pattern.kind is PatternKind.GROUP:
+        return "group"
+    if pattern.hour_from is None or pattern.hour_to is None:
+        return pattern.kind.value
+    return f"{pattern.kind.value} from {_write_hour(pattern.hour_from)} to {_write_hour(pattern.hour_to)}"
 
 
 def describe_meant(meant: Meant, names: dict[str, str], unit: LengthUnit) -> str:
@@ -227,13 +252,21 @@ def describe_meant(meant: Meant, names: dict[str, str], unit: LengthUnit) -> str
 def _describe_pattern(pattern: Pattern | None, names: dict[str, str]) -> str:
     if pattern is None:
         return ""
-    about = names.get(pattern.entry, "")
+    about, hours = names.get(pattern.entry, ""), ""
+    if pattern.hour_from is not None and pattern.hour_to is not None:
+        hours = f" from {_write_hour(pattern.hour_from)} to {_write_hour(pattern.hour_to)} o’clock"
     return {
         PatternKind.TRIANGLE: "in a triangle",
         PatternKind.SIDES: "from side to side",
         PatternKind.GROUP: "close together, each still seen",
         PatternKind.RING: f"in a ring round the {about}",
         PatternKind.BESIDE: f"beside the {about}",
+        PatternKind.ALTERNATING: f"in turn with the {about}",
+        PatternKind.LINE: f"in a line{hours}",
+        PatternKind.RAYS: f"evenly turned, as rays{hours}",
+        PatternKind.SIDEWAYS: "in pairs, left as right",
+        PatternKind.LENGTHWAYS: "in pairs, front as back",
+        PatternKind.BOTH_WAYS: "in fours, left as right and front as back",
     }[pattern.kind]
 
 
@@ -268,4 +301,10 @@ def describe_where(where: Where | None) -> str:
 def _describe_depth(depth: Depth | None, unit: LengthUnit) -> str:
     if depth is None:
         return ""
-    return f"{format_length(depth.by, unit)} proud" if depth.kind is DepthKind.PROUD else "tucked in between the others"
+    length = format_length(depth.by, unit)
+    return {
+        DepthKind.PROUD: f"{length} proud",
+        DepthKind.TUCKED: "tucked in between the others",
+        DepthKind.CLEAR: f"{length} clear of the leaves about them",
+        DepthKind.LEVEL: "level with the leaves about them",
+    }[depth.kind]

@@ -83,6 +83,7 @@ class CardView:
     scale: float
     lines: tuple[LineView, ...]
     pulls: tuple[PullView, ...]
+    held_back: tuple[str, ...]
     steps: tuple[Step, ...]
     numbers: Mapping[str, int]
     marked: bool
@@ -104,6 +105,12 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
         lines=tuple(lines),
         pulls=tuple(
             PullView(f"{pull.material.name}, {pull.colour}", pull.stems) for pull in worked.money.pulls if pull.stems
+        ),
+        held_back=tuple(
+            f"{entry.pieces - entry.placed} {line.material.name}, {entry.colour}"
+            for line in lines
+            for entry in [line.entry]
+            if entry.placed < entry.pieces
         ),
         steps=get_steps(worked),
         numbers={entry.id: number for number, entry in enumerate(recipe.entries, 1)},

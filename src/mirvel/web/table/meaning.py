@@ -4,7 +4,7 @@ would put in its field. A choice sends those words, so that pane, field and file
 from dataclasses import dataclass
 
 from mirvel.core.changing.changes import get_entry
-from mirvel.core.placing.meeting import get_top
+from mirvel.core.placing.met import get_top
 from mirvel.core.recipe.meant import (
     Band,
     Depth,
@@ -24,6 +24,7 @@ from mirvel.store.shop import SavedRecipe
 from mirvel.web.working import Desk
 
 _STEP_CM, _OVER_CM, _PROUD_CM, _USUAL_TIP_CM = 5.0, 5.0, 2.0, 15.0  # what a choice begins with; the field takes any
+_LINES = ((9, 3), (10, 4), (0, 6), (2, 8))  # across, aslant, along; 0 is 12 o’clock
 _FINE_CM = {LengthUnit.CM: 1.0, LengthUnit.INCH: CM_PER_INCH / 2}
 
 
@@ -119,8 +120,20 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
     )
     about = tuple(
         offer(f"{words} {name}", pattern=Pattern(kind=kind, entry=other))
-        for kind, words in ((PatternKind.RING, "ring round"), (PatternKind.BESIDE, "beside"))
+        for kind, words in (
+            (PatternKind.RING, "ring round"),
+            (PatternKind.BESIDE, "beside"),
+            (PatternKind.ALTERNATING, "alternating with"),
+        )
         for _, other, name in others
+    )
+    lines = tuple(
+        offer(f"line from {start or 12} to {end}", pattern=Pattern(kind=PatternKind.LINE, hour_from=start, hour_to=end))
+        for start, end in _LINES
+    )
+    mirrored = tuple(
+        offer(kind.value, pattern=Pattern(kind=kind))
+        for kind in (PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
     )
     hours = tuple(
         offer(f"at {hour} o’clock", where=read_meant(f"at {hour}", offers.ids, offers.unit).where)
@@ -139,10 +152,10 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
                 offer("spread", pattern=None),
                 *(
                     offer(kind.value, pattern=Pattern(kind=kind))
-                    for kind in (PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP)
+                    for kind in (PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP, PatternKind.RAYS)
                 ),
             ),
-            about,
+            (*lines, *mirrored, *about),
         ),
         Group(
             "Height",
@@ -159,8 +172,10 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
             "Depth",
             (
                 offer("by its role", depth=None),
-                offer("proud", depth=_keep_depth(offers.meant.depth)),
+                offer("proud", depth=_keep_depth(offers.meant.depth, DepthKind.PROUD)),
                 offer("tucked in", depth=Depth(kind=DepthKind.TUCKED)),
+                offer("clear of the greens", depth=_keep_depth(offers.meant.depth, DepthKind.CLEAR)),
+                offer("level with the greens", depth=Depth(kind=DepthKind.LEVEL)),
                 *offers.nudge("depth", 0.5),
             ),
         ),
@@ -171,6 +186,7 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
                 *(offer(facing.value, facing=facing) for facing in Facing),
             ),
         ),
+        Group("Held back", tuple(offer(str(count) if count else "none", held_back=count) for count in range(4))),
     )
 
 
@@ -179,5 +195,5 @@ def _keep(height: Height | None, kind: HeightKind, usual_cm: float) -> Height:
     return height if height and height.kind is kind else Height(kind=kind, by=usual_cm)
 
 
-def _keep_depth(depth: Depth | None) -> Depth:
-    return depth if depth and depth.kind is DepthKind.PROUD else Depth(kind=DepthKind.PROUD, by=_PROUD_CM)
+def _keep_depth(depth: Depth | None, kind: DepthKind) -> Depth:
+    return depth if depth and depth.kind is kind else Depth(kind=kind, by=_PROUD_CM)

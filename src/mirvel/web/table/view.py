@@ -57,7 +57,7 @@ class EntryView:
         """All that is shown of the entry but its place, its pieces, its costs and its cuts."""
         entry = self.entry.model_dump_json(exclude={"kept", "pins", "pieces"})
         goods = (self.material.name, self.material.colours, self.material.pieces_per_stem) if self.material else ()
-        return f"{entry} {self.entry.pieces > 0} {goods} {self.meant}"
+        return f"{entry} {self.entry.placed > 0} {goods} {self.meant}"
 
 
 @dataclass(frozen=True)
@@ -225,11 +225,11 @@ def _get_piece(worked: Worked, looking: Looking) -> PieceView | None:
     cut = next((each for each in worked.build.cuts if (each.place.entry.id, each.place.number) == looking.piece), None)
     if cut is None:
         return None
-    place, total = cut.place, {entry.id: entry.pieces for entry in worked.recipe.entries}
+    place = cut.place
     others = tuple(
         (
             f"{each.entry.id}.{each.number}",
-            f"{each.material.name} {each.number} of {total[each.entry.id]}, {each.level}",
+            f"{each.material.name} no. {each.number}, {each.level}",
         )
         for each in worked.build.places
         if each is not place

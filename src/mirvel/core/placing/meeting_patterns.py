@@ -1,0 +1,193 @@
+"""Whether the pieces of an entry stand to one another, or to another entry, as they are meant to.
+
+What each pattern means is common practice, no published source; tolerances are assumptions of ours.
+"""
+
+import math
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mirvel.core.placing.met import Measuring, Met, get_top
+from mirvel.core.placing.places import Place
+from mirvel.core.placing.runs import Run, get_hour_point, get_images, get_mirrors, get_ray_hours
+from mirvel.core.recipe.meant import Pattern, PatternKind
+from mirvel.core.space.vectors import Vec
+
+LEAST_ANGLE_DEG, MOST_RATIO = 30.0, 1.6  # of a triangle: no flatter, and its long sides no more unlike
+GROUP_WIDTHS, BESIDE_TOUCHING = (0.85, 1.35), 1.4
+RING_PIECES, RING_WIDTHS, RING_GAP_DEG = 5, 1.6, 90.0
+LINE_WIDTHS = 0.5  # of a head, that one may stand beside its line
+Numbers = NDArray[np.float64]
+RAY_SHARE = 1 / 3  # the turns between rays differ by no more than this share of one
+MIRROR_CM = 1.5  # within which a partner is one
+ALIKE_PAIRS = 1  # neighbours of one kind beyond those that uneven counts bring
+
+
+def measure_pattern(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
+    others = among.get(pattern.entry) if pattern.entry else []
+    if pattern.entry and not others:
+        return Met("pattern", pattern.kind.value, is_met=False, instead="there is none of the other to stand by")
+    match pattern.kind:
+        case PatternKind.TRIANGLE:
+            return _measure_triangles(places)
+        case PatternKind.SIDES:
+            return _measure_sides(places)
+        case PatternKind.GROUP:
+            return _measure_group(places)
+        case PatternKind.RING:
+            return _measure_ring(places, others)
+        case PatternKind.ALTERNATING:
+            return _measure_turns(places, others, among)
+        case PatternKind.LINE:
+            return _measure_line(pattern, places, among)
+        case PatternKind.RAYS:
+            return _measure_rays(pattern, places, among)
+        case PatternKind.SIDEWAYS | PatternKind.LENGTHWAYS | PatternKind.BOTH_WAYS:
+            return _measure_mirrored(pattern.kind, places, among)
+    return _measure_beside(places, others, among)
+
+
+def _measure_triangles(places: list[Place]) -> Met:
+    if len(places) % 3:
+        return Met("pattern", "a triangle", is_met=False, instead=f"{len(places)} pieces make no whole triangles")
+    for first in range(0, len(places), 3):
+        corners = places[first : first + 3]
+        sides = sorted(corners[one].tip.minus(corners[other].tip).length for one, other in ((0, 1), (1, 2), (2, 0)))
+        angle = get_least_angle_deg(*sides)
+        if angle < LEAST_ANGLE_DEG:
+            return Met("pattern", "a triangle", is_met=False, instead=f"its narrowest corner is {angle:.0f}° wide")
+        if sides[2] > MOST_RATIO * sides[0]:
+            return Met(
+                "pattern",
+                "a triangle",
+                is_met=False,
+                instead=f"its sides are as unlike as 1 to {sides[2] / sides[0]:.1f}",
+            )
+        if sides[0] < corners[0].half_width_cm:
+            return Met("pattern", "a triangle", is_met=False, instead="two of its heads stand inside one another")
+    return Met("pattern", "a triangle", is_met=True)
+
+
+def get_least_angle_deg(short: float, middle: float, long: float) -> float:
+    """The narrowest corner of a triangle by its sides, degrees; 0 where it has no sides."""
+    if short <= 1e-9:
+        return 0.0
+    cosine = (middle**2 + long**2 - short**2) / (2 * middle * long)
+    return math.degrees(math.acos(max(-1.0, min(1.0, cosine))))
+
+
+def _measure_sides(places: list[Place]) -> Met:
+    down = sorted(places, key=lambda place: -get_top(place))
+    off_middle = [place for place in down if abs(place.tip.x) > place.half_width_cm / 4]
+    same = sum(one.tip.x * other.tip.x > 0 for one, other in pairwise(off_middle))
+    return Met("pattern", "from side to side", not same, f"{same} of them on the same side as the one above")
+
+
+def _measure_group(places: list[Place]) -> Met:
+    if len(places) < 2:
+        return Met("pattern", "a close group", is_met=True)
+    near = []
+    for place in places:
+        gap = min(place.tip.minus(other.tip).length for other in places if other is not place)
+        near.append(gap / (2 * place.half_width_cm))
+    low, high = GROUP_WIDTHS
+    is_met = low <= min(near) and max(near) <= high
+    return Met(
+        "pattern",
+        "a close group",
+        is_met,
+        f"the nearest of its own is {min(near):.1f} to {max(near):.1f} head widths away",
+    )
+
+
+def _measure_ring(places: list[Place], flowers: list[Place]) -> Met:
+    best = max((_find_ring(places, flower) for flower in flowers), key=lambda ring: (ring[0], -ring[1]))
+    count, gap = best
+    is_met = count >= RING_PIECES and gap <= RING_GAP_DEG
+    return Met("pattern", "a ring", is_met, f"{count} of them stand close about it, with a gap of {gap:.0f}° at most")
+
+
+def _find_ring(places: list[Place], flower: Place) -> tuple[int, float]:
+    """How many stand close about a flower, and the widest gap between them round its face, degrees."""
+    level = Vec(-flower.facing.y, flower.facing.x, 0.0)
+    level = level.unit if level.length > 1e-9 else Vec(1.0, 0.0, 0.0)
+    other = flower.facing.cross(level)
+    turns = []
+    for place in places:
+        off = place.tip.minus(flower.tip)
+        if off.length <= RING_WIDTHS * 2 * flower.half_width_cm:
+            turns.append(math.degrees(math.atan2(off.dot(other), off.dot(level))) % 360)
+    turns.sort()
+    gaps = [(after - before) % 360 or 360.0 for before, after in pairwise([*turns, *turns[:1]])]
+    return len(turns), max(gaps, default=360.0)
+
+
+def _measure_beside(places: list[Place], others: list[Place], among: Measuring) -> Met:
+    def get_gap(place: Place) -> float:
+        gaps = (
+            place.tip.minus(other.tip).length - BESIDE_TOUCHING * (place.half_width_cm + other.half_width_cm)
+            for other in others
+        )
+        return min(gaps)
+
+    far = max(get_gap(place) for place in places)
+    return Met("pattern", "beside the other", far <= 0, f"one stands {among.say(max(0.0, far))} too far from it")
+
+
+def _get_shares(places: list[Place], among: Measuring) -> Numbers:
+    frame = among.surface.frame
+    return np.array([place.tip[:2] for place in places]) / [frame.half_width_cm, frame.half_depth_cm]
+
+
+def _measure_turns(places: list[Place], others: list[Place], among: Measuring) -> Met:
+    frame = among.surface.frame
+    own, theirs = (_get_shares(each, among) for each in (places, others))
+    alike, have_to = Run(frame.half_width_cm, frame.half_depth_cm).count_alike(own, theirs)
+    told = f"{alike} of them and of the others stand beside their own kind"
+    return Met("pattern", "in turn with the other", alike <= have_to + ALIKE_PAIRS, told)
+
+
+def _measure_line(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
+    frame = among.surface.frame
+    (ax, ay), (bx, by) = (
+        (x * frame.half_width_cm, y * frame.half_depth_cm)
+        for x, y in (get_hour_point(hour or 0.0) for hour in (pattern.hour_from, pattern.hour_to))
+    )
+    long = math.hypot(bx - ax, by - ay)
+    if long < 1e-6:
+        return Met("pattern", "a line", is_met=False, instead="it goes from an hour to the same one")
+    beside = [
+        abs((place.tip.x - ax) * (by - ay) - (place.tip.y - ay) * (bx - ax)) / long
+        - 2 * LINE_WIDTHS * place.half_width_cm
+        for place in places
+    ]
+    off = max(beside)
+    return Met(
+        "pattern", "a line", off <= 0, f"one stands {among.say(max(0.0, off))} further beside it than half a head"
+    )
+
+
+def _measure_rays(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
+    hours = get_ray_hours(pattern, len(places))
+    step = (hours[1] - hours[0]) if len(hours) > 1 else 12.0
+    shares, free = _get_shares(places, among), list(hours)
+    at = np.degrees(np.arctan2(shares[:, 0], shares[:, 1])) / 30
+    off = 0.0
+    for own in at:
+        nearest = min(free, key=lambda hour: abs((own - hour + 6) % 12 - 6))
+        free.remove(nearest)
+        off = max(off, float(abs((own - nearest + 6) % 12 - 6)))
+    told = f"one is turned {30 * off:.0f}° from where it would be even"
+    return Met("pattern", "evenly turned", off <= RAY_SHARE * step / 2, told)
+
+
+def _measure_mirrored(kind: PatternKind, places: list[Place], among: Measuring) -> Met:
+    far = 0.0
+    for place in places:
+        for image in get_images(place.tip, get_mirrors(kind))[1:]:
+            far = max(far, min(other.tip.minus(image).length for other in places))
+    return Met(
+        "pattern", kind.value, far <= MIRROR_CM, f"one stands {among.say(far)} from where its partner mirrors it"
+    )

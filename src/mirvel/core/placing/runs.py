@@ -1,0 +1,119 @@
+"""Patterns that run through a piece as it is looked down on: in turn with others, in a line, as rays, mirrored.
+
+Where a pattern aims at, for the placing; and the same told of places, for what says whether it is met. Points are as
+seen from above, in shares of half the form's width and depth.
+"""
+
+import math
+from collections.abc import Sequence
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mirvel.core.recipe.meant import Pattern, PatternKind
+from mirvel.core.space.vectors import Vec
+
+Numbers = NDArray[np.float64]
+LINE_REACH = 0.9  # of the way to the edge that the ends of a line lie
+LONG = 1.6  # a form so many times as long as wide is gone along, any other round
+_OUT_OF_TURN = 0.2  # what a place out of turn is off at least, as a share of the form
+_TURN = 2 * math.pi
+
+
+class Run:
+    """The way through a piece that tells what comes after what: round it by the clock, or along a long one."""
+
+    def __init__(self, half_width_cm: float, half_depth_cm: float) -> None:
+        self.is_round = max(half_width_cm, half_depth_cm) < LONG * min(half_width_cm, half_depth_cm)
+        self.axis = 0 if half_width_cm >= half_depth_cm else 1
+
+    def get(self, shares: Numbers) -> Numbers:
+        """How far along each point (n, 2 or more) lies: radians round from 12 o’clock, or shares of half the length."""
+        if not self.is_round:
+            along: Numbers = shares[:, self.axis]
+            return along
+        turned: Numbers = np.arctan2(shares[:, 0], shares[:, 1]) % _TURN
+        return turned
+
+    def get_off_turn(self, shares: Numbers, others: Numbers, found: Numbers) -> Numbers:
+        """How far each point is from the stretch between two others with fewest of those found, of these the widest."""
+        if not len(others):
+            return np.zeros(len(shares))
+        stops = np.sort(self.get(others))
+        at, own = self.get(shares), self.get(found)
+        edges = [*stops, stops[0] + _TURN] if self.is_round else [-1.0, *stops, 1.0]
+        stretches = []
+        for start, end in pairwise(edges):
+            held = int(((self._wrap(own, start) > start) & (self._wrap(own, start) < end)).sum())
+            stretches.append((held, -round(float(end - start), 6), float(start), float(end)))
+        _, _, start, end = min(stretches)
+        wrapped = self._wrap(at, start)
+        before = start + _TURN - wrapped if self.is_round else start - wrapped
+        after = np.maximum(0.0, wrapped - end)
+        beyond = np.minimum(after, before) if self.is_round else np.maximum(after, before)
+        off: Numbers = np.where(beyond > 0, _OUT_OF_TURN + beyond / (math.pi if self.is_round else 1.0), 0.0)
+        return off
+
+    def _wrap(self, at: Numbers, start: float) -> Numbers:
+        return start + (at - start) % _TURN if self.is_round else at
+
+    def count_alike(self, own: Numbers, others: Numbers) -> tuple[int, int]:
+        """How many neighbours along the run are of one kind, and how many have to be, as there are more of one kind."""
+        order = np.argsort(np.concatenate([self.get(own), self.get(others)]), kind="stable")
+        kinds = order < len(own)
+        pairs = zip(kinds, [*kinds[1:], *kinds[:1]] if self.is_round else kinds[1:], strict=False)
+        uneven = abs(len(own) - len(others))
+        return sum(bool(one == other) for one, other in pairs), uneven if self.is_round else max(0, uneven - 1)
+
+
+def get_hour_point(hour: float) -> tuple[float, float]:
+    """Where an hour of the clock lies on the edge, 12 at the back."""
+    angle = math.radians(30 * hour)
+    return math.sin(angle), math.cos(angle)
+
+
+def get_line_aims(pattern: Pattern, count: int) -> list[tuple[float, float]]:
+    """Where the pieces of a line stand, evenly from the one hour to the other; a single one in the middle of it."""
+    (ax, ay), (bx, by) = (get_hour_point(hour or 0.0) for hour in (pattern.hour_from, pattern.hour_to))
+    parts = [number / (count - 1) if count > 1 else 0.5 for number in range(count)]
+    return [(LINE_REACH * (ax + (bx - ax) * part), LINE_REACH * (ay + (by - ay) * part)) for part in parts]
+
+
+def get_ray_hours(pattern: Pattern, count: int) -> list[float]:
+    """The hours that rays point to: evenly from the one to the other, else all round from 12."""
+    if pattern.hour_from is None or pattern.hour_to is None:
+        return [12 * number / count for number in range(count)]
+    span = (pattern.hour_to - pattern.hour_from) % 12 or 12.0
+    parts = count if span == 12 else max(1, count - 1)
+    return [pattern.hour_from + (span / 2 if count == 1 else span * number / parts) for number in range(count)]
+
+
+def get_off_ray(shares: Numbers, hour: float) -> Numbers:
+    """How far each point is from the way out to an hour."""
+    x, y = get_hour_point(hour)
+    along, beside = shares[:, 0] * x + shares[:, 1] * y, np.abs(shares[:, 0] * y - shares[:, 1] * x)
+    off: Numbers = np.where(along > 0, beside, np.hypot(shares[:, 0], shares[:, 1]) + _OUT_OF_TURN)
+    return off
+
+
+def get_mirrors(kind: PatternKind) -> tuple[Vec, ...]:
+    """The mirrors of a pattern, as what each does to a point."""
+    left, front = Vec(-1.0, 1.0, 1.0), Vec(1.0, -1.0, 1.0)
+    return {
+        PatternKind.SIDEWAYS: (left,),
+        PatternKind.LENGTHWAYS: (front,),
+        PatternKind.BOTH_WAYS: (left, front),
+    }.get(kind, ())
+
+
+def get_images(point: Vec, mirrors: Sequence[Vec]) -> list[Vec]:
+    """A point and all its images, those that fall together once."""
+    found = [point]
+    for mirror in mirrors:
+        found += [each.times(mirror) for each in found]
+    apart: list[Vec] = []
+    for each in found:
+        if all(each.minus(other).length > 1e-6 for other in apart):
+            apart.append(each)
+    return apart

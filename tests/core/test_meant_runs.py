@@ -1,0 +1,165 @@
+"""What runs through a piece (in turn, in a line, as rays, mirrored), what is told by the leaves about it, and what is
+held back: measured here anew on the places."""
+
+import math
+from itertools import pairwise
+
+import pytest
+
+from mirvel.core.card.steps import get_steps
+from mirvel.core.changing import changes
+from mirvel.core.changing.carrying import carry_places
+from mirvel.core.fit.fitting import fit
+from mirvel.core.goods.facts import Role
+from mirvel.core.judging.check import Severity
+from mirvel.core.placing.places import Place
+from mirvel.core.recipe.meant_words import read_meant
+from mirvel.core.values.units import LengthUnit
+from mirvel.core.working import Worked
+from mirvel.demo import get_recipes
+from tests.core.test_meant import CARNATION, DAISY, ROSE, RULES, SLIPWAY, find_unmet, get_line, make, mean
+from tests.strategies import CATALOGUE
+
+
+def get_hours(worked: Worked, line: int) -> list[float]:
+    """Where the pieces of a line stand by the clock, 12 at the back, 3 to the right."""
+    return [math.degrees(math.atan2(place.tip.x, place.tip.y)) % 360 / 30 for place in get_line(worked, line)]
+
+
+@pytest.mark.parametrize("count", [3, 4, 5, 8])
+def test_kinds_in_turn_alternate_along_the_run(count: int) -> None:
+    """At most one pair alike: common practice, no published source. Beyond that, as many as one has more of."""
+    worked = make(mean(SLIPWAY, (CARNATION, f"alternating with {ROSE}"), pieces={ROSE: 5, CARNATION: count}))
+    kinds = sorted([(at, "c") for at in get_hours(worked, CARNATION)] + [(at, "r") for at in get_hours(worked, ROSE)])
+    alike = sum(one[1] == other[1] for one, other in pairwise([*kinds, kinds[0]]))
+    assert alike <= abs(count - 5) + 1
+    assert find_unmet(worked) == []
+
+
+@pytest.mark.parametrize(
+    ("words", "across", "away"), [("9 to 3", 1.0, 0.0), ("12 to 6", 0.0, -1.0), ("10 to 4", None, None)]
+)
+def test_a_line_goes_straight_from_hour_to_hour(words: str, across: float | None, away: float | None) -> None:
+    """Within half a head of a straight line: common practice, no published source."""
+    worked = make(mean(SLIPWAY, (CARNATION, f"line from {words}"), pieces={CARNATION: 6}))
+    frame, places = worked.build.frame, get_line(worked, CARNATION)
+    if across is None or away is None:
+        turn = math.radians(30 * 4)
+        across, away = math.sin(turn) * frame.half_width_cm, math.cos(turn) * frame.half_depth_cm
+    long = math.hypot(across, away)
+    for place in places:
+        assert abs(place.tip.x * away - place.tip.y * across) / long <= place.head.width_cm / 2
+    along = [(place.tip.x * across + place.tip.y * away) / long for place in places]
+    assert along == sorted(along)
+    assert along[-1] - along[0] > 1.2 * frame.half_width_cm
+    assert find_unmet(worked) == []
+
+
+def test_rays_are_evenly_turned() -> None:
+    round_it = make(mean(SLIPWAY, (CARNATION, "rays"), pieces={CARNATION: 6}))
+    hours = sorted(get_hours(round_it, CARNATION))
+    assert all(after - before == pytest.approx(2.0, abs=0.34) for before, after in pairwise([*hours, hours[0] + 12]))
+    half = make(mean(SLIPWAY, (CARNATION, "rays from 9 to 3"), pieces={CARNATION: 4}))
+    turns = sorted((hour + 6) % 12 for hour in get_hours(half, CARNATION))
+    assert turns == pytest.approx([3, 5, 7, 9], abs=0.34)
+    assert find_unmet(round_it) == find_unmet(half) == []
+
+
+@pytest.mark.parametrize(
+    ("words", "sides"),
+    [("left and right", [(-1, 1)]), ("front and back", [(1, -1)]), ("both ways", [(-1, 1), (1, -1), (-1, -1)])],
+)
+@pytest.mark.parametrize("count", [4, 5, 6, 8])
+def test_each_piece_has_its_partner_mirrored(words: str, sides: list[tuple[int, int]], count: int) -> None:
+    """Within 1.5 cm and of its kind: common practice, no published source."""
+    worked = make(mean(SLIPWAY, (CARNATION, f"mirrored {words}"), pieces={CARNATION: count}))
+    tips = [place.tip for place in get_line(worked, CARNATION)]
+    for tip in tips:
+        for across, away in sides:
+            image = tip._replace(x=across * tip.x, y=away * tip.y)
+            assert min(image.minus(other).length for other in tips) <= 1.5
+    assert len({(round(tip.x, 1), round(tip.y, 1), round(tip.z, 1)) for tip in tips}) == count
+    assert find_unmet(worked) == []
+
+
+def test_what_is_out_of_turn_out_of_line_or_alone_is_told() -> None:
+    """The measure on places that are not so: those of the same recipe that means nothing."""
+    plain = {(place.entry.id, place.number): place.kept for place in make(SLIPWAY).build.places}
+    for words in ("line from 9 to 3", "rays", "mirrored left and right", f"alternating with {DAISY}"):
+        recipe = mean(SLIPWAY, (CARNATION, words))
+        kept = [
+            entry.model_copy(update={"kept": tuple(each for key, each in plain.items() if key[0] == entry.id and each)})
+            for entry in recipe.entries
+        ]
+        entry = recipe.entries[CARNATION - 1].id
+        assert find_unmet(make(recipe.change(entries=kept))) == [f"meant-{entry}-pattern"], words
+
+
+def test_flowers_stand_clear_of_the_leaves_about_them_or_level_with_them() -> None:
+    """Nine in ten faces clear of the leaf tips about them by the clearance asked, or within 2 cm of them: common
+    practice, no published source."""
+
+    def get_out(worked: Worked, place: Place) -> float:
+        lobe = worked.build.sizing.surface.lobes[0]
+        out = place.tip.minus(lobe.centre).length
+        return out - out / lobe.get_stretch(place.tip)
+
+    for words, holds in (
+        ("clear of the greens 2", lambda face, leaf: face - leaf >= 1.5),
+        ("level with the greens", lambda face, leaf: abs(face - leaf) <= 3.0),
+    ):
+        worked = make(mean(SLIPWAY, (CARNATION, words)))
+        leaves = [place for place in worked.build.places if place.entry.role is Role.GREENERY]
+        for face in get_line(worked, CARNATION):
+            near = [leaf for leaf in leaves if leaf.tip.minus(face.tip).length <= face.head.width_cm + 2]
+            assert all(holds(get_out(worked, face), get_out(worked, leaf)) for leaf in near), words
+        assert find_unmet(worked) == []
+
+
+def test_what_is_held_back_is_paid_and_not_placed_and_no_other_moves() -> None:
+    kept = make(carry_places(make(SLIPWAY).build, SLIPWAY))
+    held = mean(kept.recipe, (CARNATION, "held back 2"))
+    after = make(carry_places(kept.build, held))
+    assert after.money.spent == kept.money.spent
+    assert len(get_line(after, CARNATION)) == len(get_line(kept, CARNATION)) - 2
+    was = {(place.entry.id, place.number): place.kept for place in kept.build.places}
+    assert all(was[place.entry.id, place.number] == place.kept for place in after.build.places)
+    text = " ".join(step.text for step in get_steps(after))
+    assert "5 Carnation cream: 2 more held back in reserve." in text
+    assert f"Count {len(after.build.places)} pieces" in text
+    none = make(mean(SLIPWAY, (CARNATION, "held back 9")))
+    assert [check.severity for check in none.checks if check.id.startswith("held-")] == [Severity.WARN]
+    assert not get_line(none, CARNATION)
+
+
+def test_a_fit_pays_for_the_reserve_and_fills_the_piece_without_it() -> None:
+    held = mean(SLIPWAY, (ROSE, "hold back 2"))
+    plain, kept_back = (fit(recipe, CATALOGUE, RULES) for recipe in (SLIPWAY, held))
+    rose = held.entries[ROSE - 1].id
+    assert kept_back.counts[rose] > 2
+    assert make(kept_back.recipe).money.room_left >= 0
+    cover = [
+        each.cover
+        / sum(place.head.footprint_cm2 for place in make(each.recipe).build.places if place.material.is_bloom)
+        for each in (plain, kept_back)
+    ]
+    assert cover[0] == pytest.approx(cover[1], rel=2e-3)
+
+
+def test_a_dear_word_is_read_in_every_way_it_is_said() -> None:
+    ids = [entry.id for entry in SLIPWAY.entries]
+    for one, other in (
+        ("held 1", "hold back 1"),
+        ("clear of greens by 2", "clear of the greens 2"),
+        ("level with greens", "level with the greens"),
+    ):
+        assert read_meant(one, ids, LengthUnit.CM) == read_meant(other, ids, LengthUnit.CM)
+
+
+@pytest.mark.parametrize("family", ["lee-side", "harbour-light"])
+def test_mirrored_hours_go_with_a_mirrored_piece(family: str) -> None:
+    recipe = next(each for each in get_recipes() if each.family == family)
+    line = next(number for number, entry in enumerate(recipe.entries, 1) if entry.role is Role.MASS)
+    meant = mean(recipe, (line, "rays from 1 to 4")).entries[line - 1].meant.across
+    assert (meant.pattern.hour_from, meant.pattern.hour_to) == (8, 11)  # type: ignore[union-attr]
+    assert changes.nudge_pieces(recipe, recipe.entries[line - 1].id, 1).recipe
