@@ -155,8 +155,8 @@ def _get_placing(worked: Worked) -> tuple[Step, ...]:
     delicate = {place.entry.id for place in worked.build.places if place.material.delicate}
     how = _HOW | _HOW_ON_FRAMES if worked.build.bed else _HOW
     runs: list[tuple[bool, Role, list[Entry]]] = []
-    for entry in get_build_order(worked.recipe.entries, delicate, worked.build.sizing.form):
-        key = (entry.id in delicate, entry.role)
+    for entry in get_build_order(worked.recipe, delicate, worked.build.sizing.form):
+        key = (entry.id in delicate and not worked.recipe.is_built_as_listed, entry.role)
         if entry.placed and runs and runs[-1][:2] == key:
             runs[-1][2].append(entry)
         elif entry.placed:

@@ -13,7 +13,7 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
-from mirvel.core.house.design import SeenFrom
+from mirvel.core.house.design import BuildOrder, SeenFrom
 from mirvel.core.placing.size import check_form_stands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.meant_words import read_meant, write_meant
@@ -232,12 +232,14 @@ def set_foam(recipe: Recipe, above_rim_cm: float) -> Change:
 
 
 def move_entry(recipe: Recipe, entry_id: str, by: int) -> Change:
-    """An entry so many lines earlier (fewer) or later in the order of building; its pieces stay where they are."""
+    """An entry so many lines earlier (fewer) or later in the order of building, which is as listed from then on; its
+    pieces stay where they are."""
     entry = get_entry(recipe, entry_id)
     others = [each for each in recipe.entries if each.id != entry_id]
     at = max(0, min(len(others), recipe.entries.index(entry) + by))
     words = f"{_name_entry(entry)} goes in {'earlier' if by < 0 else 'later'}"
-    return Change(recipe.change(entries=[*others[:at], entry, *others[at:]]), words)
+    after = recipe.change(entries=[*others[:at], entry, *others[at:]], build_order=BuildOrder.AS_LISTED)
+    return Change(after, words)
 
 
 def set_exclusion(recipe: Recipe, exclusion: str, *, on: bool) -> Change:

@@ -73,6 +73,13 @@ class Grading(StrEnum):
     NONE = "not by size"
 
 
+class BuildOrder(StrEnum):
+    """In what order entries go in: as the form and the house have it, or just as the recipe lists them."""
+
+    USUAL = "delicate blooms last"
+    AS_LISTED = "as listed"
+
+
 class Arranging(Fact):
     """How a recipe's flowers are arranged; what is None follows the form, and then the house.
 

@@ -79,7 +79,7 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
     below_rim = get_least_inside_cm(recipe, taken.container)
     return tuple(
         Piece(entry, material, number + 1, head, head.stem_length_cm - below_rim, form.zones.get(entry.role, ""), meant)
-        for entry in get_build_order(recipe.entries, delicate, form)
+        for entry in get_build_order(recipe, delicate, form)
         for material in [materials[entry.id]]
         for meant in [entry.meant.across if recipe.arranging.mirrored else entry.meant]
         for head in [get_head(material, entry.piece, days, rules.opening_at_delivery)]

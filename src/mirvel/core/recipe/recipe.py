@@ -15,7 +15,7 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.goods.hard_good import HardGoodUse
 from mirvel.core.goods.material import STRONG_SCENT, Material, Toxicity
-from mirvel.core.house.design import Arranging, HeightRule, SeenFrom
+from mirvel.core.house.design import Arranging, BuildOrder, HeightRule, SeenFrom
 from mirvel.core.house.rules import PiecePolicy, PricingSchool
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.fit_wishes import Exclusion, FitWishes
@@ -125,6 +125,7 @@ class Recipe(Fact):
     price_point: Price
     form: FormName = "all-round dome"
     arranging: Arranging = Arranging()
+    build_order: BuildOrder = BuildOrder.USUAL
     brief: Brief = Brief()
     size: Size = Size()
     container: Slug
@@ -178,6 +179,11 @@ class Recipe(Fact):
             if _leads_back(entry.id, named):
                 raise ValueError(f"Entry {number} is told by itself, round another. Let one of the two go without.")
         return self
+
+    @property
+    def is_built_as_listed(self) -> bool:
+        """Whether what goes in when is the designer's own order, just as the entries are listed."""
+        return self.build_order is BuildOrder.AS_LISTED
 
     def name_entry(self, entry_id: str) -> str:
         """An entry as problems name it, by its line: "entry 3"."""

@@ -8,6 +8,7 @@ from typing import cast, get_args
 
 from mirvel.core.changing import changes, moving
 from mirvel.core.changing.changes import Change
+from mirvel.core.changing.ordering import order_by_school
 from mirvel.core.goods.facts import Role
 from mirvel.core.recipe.recipe import Recipe, SizeMode
 from mirvel.core.values.problems import BadInput, Problem
@@ -197,6 +198,7 @@ KINDS: Mapping[str, Maker] = {
     "nudge": lambda asked: changes.nudge_pieces(asked.recipe, asked.entry, asked.read_steps()),
     "entry": _set_entry,
     "order": lambda asked: changes.move_entry(asked.recipe, asked.entry, asked.read_steps()),
+    "order-school": lambda asked: order_by_school(asked.recipe, asked.desk.catalogue, asked.value),
     "foam": _set_foam,
     "meant": lambda asked: changes.set_meant(asked.recipe, asked.entry, asked.value, asked.desk.rules.unit),
     "alternative": _set_alternative,

@@ -10,6 +10,7 @@ from itertools import groupby
 from markupsafe import Markup
 
 from mirvel.core.card.days import LAST_DAY, get_on_day, get_past
+from mirvel.core.changing.ordering import OrderSchool
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
@@ -17,7 +18,16 @@ from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.goods.hard_good import HardGood, HardGoodUse
 from mirvel.core.goods.material import Material
-from mirvel.core.house.design import Balance, FocalPlace, Grading, Grouping, HeightBase, HeightOf, Levels, SeenFrom
+from mirvel.core.house.design import (
+    Balance,
+    FocalPlace,
+    Grading,
+    Grouping,
+    HeightBase,
+    HeightOf,
+    Levels,
+    SeenFrom,
+)
 from mirvel.core.house.rules import PiecePolicy, PricingSchool
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Place
@@ -143,6 +153,7 @@ class TableView:
     aims: tuple[Aim, ...] = tuple(Aim)
     exclusions: tuple[Exclusion, ...] = tuple(Exclusion)
     schools: tuple[PricingSchool, ...] = tuple(PricingSchool)
+    order_schools: tuple[OrderSchool, ...] = tuple(OrderSchool)
     policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
 
     @property
