@@ -55,7 +55,8 @@ class Neighbour:
 @dataclass(frozen=True)
 class Asked:
     """Pieces of one entry that want places by what is meant: each with the wish of its role, the target its top ends at
-    (cm above the rim) where one is told, and those of the entry that the pattern is about."""
+    (cm above the rim) where one is told, those of the entry that the pattern is about, and the crown if another has
+    it."""
 
     meant: Meant
     waiting: Sequence[tuple[Piece, Wish]]
@@ -64,6 +65,7 @@ class Asked:
     board: Board
     surface: Surface
     find_top: Callable[[Piece, Site], float]
+    crown: Vec | None  # where another entry has it
 
     @property
     def width_cm(self) -> float:
@@ -292,7 +294,9 @@ class _Search:
         """Each set of images where it is worth most; what is over stands on the line, or the middle, between them."""
         axes = [0 if mirror.x < 0 else 1 for mirror in mirrors]
         while left := len(self.asked.waiting) - len(self.found):
-            on = axes[:] if left == 1 else axes[1:] if len(axes) == 2 and left < 4 else []
+            # one over stands in the very middle, or before the crown where another entry has that
+            single = axes[:1] if self.asked.crown else axes
+            on = single if left == 1 else axes[1:] if len(axes) == 2 and left < 4 else []
             clear = 0.55 * self.asked.width_cm / self.half_cm
             off = sum(
                 (

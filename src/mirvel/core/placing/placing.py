@@ -239,7 +239,9 @@ class _Placing:
         pattern = piece.meant.pattern
         others = self._get_placed(pattern.entry) if pattern and pattern.entry else []
         about = [self.settling.find_head(other, self.taken[other.key]) for other in others]
-        asked = Asked(piece.meant, waiting, tops, about, board, self.surface, self._find_top)
+        crowned = [self.taken[each] for each in self.taken if each[0] != piece.entry.id]
+        crown = next((each.site.point for each in crowned if each.kept and each.kept.seat is Seat.CROWN), None)
+        asked = Asked(piece.meant, waiting, tops, about, board, self.surface, self._find_top, crown)
         for (each, _), site in zip(waiting, find_sites(asked), strict=True):
             self.taken[each.key] = self._keep(site, each, self._get_meant_shell(each, site))
 

@@ -171,11 +171,11 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
         Group(
             "Depth",
             (
-                offer("by its role", depth=None),
+                offer("by role", depth=None),
                 offer("proud", depth=_keep_depth(offers.meant.depth, DepthKind.PROUD)),
                 offer("tucked in", depth=Depth(kind=DepthKind.TUCKED)),
-                offer("clear of the greens", depth=_keep_depth(offers.meant.depth, DepthKind.CLEAR)),
-                offer("level with the greens", depth=Depth(kind=DepthKind.LEVEL)),
+                offer("clear of greens", depth=_keep_depth(offers.meant.depth, DepthKind.CLEAR)),
+                offer("level with greens", depth=Depth(kind=DepthKind.LEVEL)),
                 *offers.nudge("depth", 0.5),
             ),
         ),
@@ -186,7 +186,7 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
                 *(offer(facing.value, facing=facing) for facing in Facing),
             ),
         ),
-        Group("Held back", tuple(offer(str(count) if count else "none", held_back=count) for count in range(4))),
+        Group("Reserve", tuple(offer(str(count) if count else "none", held_back=count) for count in range(4))),
     )
 
 
