@@ -17,7 +17,7 @@ from mirvel.core.recipe.meant_words import read_meant
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
-from tests.core.test_meant import CARNATION, DAISY, ROSE, RULES, SLIPWAY, find_unmet, get_line, make, mean
+from tests.core.test_meant import CARNATION, DAISY, ROSE, RULES, SLIPWAY, SPIKE, find_unmet, get_line, make, mean
 from tests.strategies import CATALOGUE
 
 
@@ -166,6 +166,22 @@ def test_the_collar_of_a_frame_hangs_over_its_side_clear_of_what_it_lies_on() ->
         greens = [place for place in build.places if place.entry.role is Role.GREENERY and place.material.is_leaf]
         hang = [place for place in greens if place.tip.z + build.frame.rim_height_cm == pytest.approx(1.0, abs=0.01)]
         assert len(greens) > len(hang) >= len(greens) / 3
+
+
+def test_a_spike_that_stands_too_low_for_its_flower_is_told_and_the_card_says_what_to_strip() -> None:
+    """A snapdragon's flower is 25 cm long: with its tip 6 cm over the rim under a third of it shows."""
+    low = make(mean(SLIPWAY, (SPIKE, "tip 6")))
+    (told,) = [check for check in low.checks if check.id.startswith("stripped-")]
+    assert told.title == "3 Snapdragon show less than a third of the flower"
+    for place in get_line(low, SPIKE):
+        clear = place.tip.minus(place.start).length
+        assert place.head.length_cm == 25 > 25 / 3 > place.shown_length_cm
+        assert place.shown_length_cm <= clear
+    text = " ".join(step.text for step in get_steps(low))
+    assert "Strip lower flowers, leave" in text
+    assert "of 3 Snapdragon peach" in text
+    tall = make(SLIPWAY.change(size={"mode": "own", "own_height_cm": 75, "own_width_cm": 40}))
+    assert not [check for check in tall.checks if check.id.startswith("stripped-")]
 
 
 def test_a_dear_word_is_read_in_every_way_it_is_said() -> None:

@@ -140,15 +140,31 @@ def _get_made_ahead(worked: Worked) -> tuple[Step, ...]:
 
 def _get_break_down(worked: Worked) -> tuple[Step, ...]:
     broken = [pull for pull in worked.money.pulls if pull.material.pieces_per_stem > 1 and pull.pieces > pull.stems]
+    stripped = _say_stripped(worked)
     if not broken:
-        return ()
+        return (Step("Strip", f"{stripped}."),) if stripped else ()
     names = "; ".join(
         f"{pull.material.name} ({pull.colour}): {pull.stems} "
         f"{'stem gives' if pull.stems == 1 else 'stems give'} {pull.pieces} pieces"
         for pull in broken
     )
     strip = "" if _is_dry(worked) else "Strip what would stand under water. "
-    return (Step("Break down", f"{names}. {strip}Keep the largest pieces for the outline."),)
+    flowers = f" {stripped}." if stripped else ""
+    return (Step("Break down", f"{names}. {strip}Keep the largest pieces for the outline.{flowers}"),)
+
+
+def _say_stripped(worked: Worked) -> str:
+    """How much flower is left on spikes whose lower flowers come off."""
+    shown: dict[str, list[float]] = {}
+    for place in worked.build.places:
+        if place.is_stripped:
+            shown.setdefault(f"{place.material.name} {place.entry.colour}", []).append(place.shown_length_cm)
+    unit = worked.rules.unit
+    parts = []
+    for name, lengths in shown.items():
+        least, most = (format_length(each, unit, with_unit=False) for each in (min(lengths), max(lengths)))
+        parts.append(f"{least if least == most else f'{least} to {most}'} {unit.value} of {len(lengths)} {name}")
+    return f"Strip lower flowers, leave {'; '.join(parts)}" if parts else ""
 
 
 def _get_placing(worked: Worked) -> tuple[Step, ...]:

@@ -12,6 +12,7 @@ from mirvel.core.judging.service_checks import get_service_checks
 from mirvel.core.making.bases import BasePlan
 from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.places import Place
 from mirvel.core.placing.size import SIGHT_LINE_CM, Sizing
 from mirvel.core.pricing.pricing import Money
 from mirvel.core.recipe.meant_words import write_meant
@@ -22,6 +23,7 @@ from mirvel.core.values.units import format_length
 from mirvel.core.vessels.hollows import LEAST_IN_FOAM_CM
 
 _WIDTH_TOLD_CM = 0.5  # widths go by steps of 1 cm
+LEAST_SHOWN = 1 / 3  # of a spike’s flower; assumption
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
 
 
@@ -35,6 +37,7 @@ def get_checks(build: Build, money: Money, taken: Taken) -> tuple[Check, ...]:
         *_check_own_width(recipe, sizing, rules),
         *_check_fullness(sizing),
         *_check_stems(cuts, rules),
+        *_check_shown(build),
         *_check_foam(recipe, cuts, rules),
         *_check_goods(taken),
         *_check_mouth(build.base),
@@ -180,6 +183,24 @@ def _check_stems(cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:
             f"{name}: {len(found)} too short",
             f"A place needs {longest} with its head; the piece has {has}. Lower the height, or use whole stems.",
         )
+
+
+def _check_shown(build: Build) -> Iterator[Check]:
+    """Spikes and sprays of which less than a third stands clear to be seen: they are paid for whole."""
+    shown: dict[str, list[Place]] = {}
+    for place in build.places:
+        if place.is_stripped and place.shown_length_cm < LEAST_SHOWN * place.head.length_cm:
+            shown.setdefault(place.entry.id, []).append(place)
+    for entry_id, places in shown.items():
+        unit, name = build.rules.unit, places[0].material.name
+        least = format_length(min(place.shown_length_cm for place in places), unit)
+        whole = format_length(places[0].head.length_cm, unit)
+        reason = (
+            f"{least} of {whole} shows at the least, the rest is stripped. Take fewer or shorter ones, side pieces, or "
+            "make the piece larger."
+        )
+        title = f"{len(places)} {name} {'shows' if len(places) == 1 else 'show'} less than a third of the flower"
+        yield Check(f"stripped-{entry_id}", Severity.NOTE, title, reason)
 
 
 def _check_foam(recipe: Recipe, cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:

@@ -12,6 +12,7 @@ from mirvel.core.recipe.entry import Entry, KeptPlace
 from mirvel.core.space.vectors import ORIGIN, Pose, Vec, get_clock_hour, get_lean_deg, get_level
 
 EDGE_OF_BLADE = 0.45  # of its width a leaf shows from its edge
+STRIPPED_CM = 1.0  # less of a spike than this is lost without a word
 LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 
 
@@ -60,6 +61,12 @@ class Place:
             return self.head.length_cm
         below_rim = max(0.0, -self.start.z)
         return min(self.head.length_cm, max(1.0, self.tip.minus(self.start).length - 0.5 - below_rim))
+
+    @property
+    def is_stripped(self) -> bool:
+        """Whether the lower flowers of a spike or spray are taken off, since it stands too low to show them all."""
+        flowers = self.material.is_axial and not self.material.is_leaf and self.material.is_bloom
+        return flowers and self.shown_length_cm < self.head.length_cm - STRIPPED_CM
 
     @property
     def head_base(self) -> Vec:
