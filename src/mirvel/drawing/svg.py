@@ -7,6 +7,7 @@ with markup in it is never more than a name.
 import math
 from collections.abc import Iterable
 from html import escape
+from itertools import pairwise
 
 from markupsafe import Markup
 
@@ -85,3 +86,11 @@ def smooth(points: list[tuple[float, float]]) -> str:
     for point, middle in zip(points, middles, strict=True):
         parts += ["Q", *point, *middle]
     return path(*parts, "Z")
+
+
+def wind(points: list[tuple[float, float]]) -> str:
+    """An open line that runs smoothly by way of the points, from the first to the last."""
+    parts: list[str | float] = ["M", *points[0]]
+    for point, after in pairwise(points[1:]):
+        parts += ["Q", *point, (point[0] + after[0]) / 2, (point[1] + after[1]) / 2]
+    return path(*parts, "L", *points[-1])

@@ -49,7 +49,7 @@ _ART = {
     HeadForm.TRUMPET: Art(face=trumpet.front, side=trumpet.side, back=trumpet.back),
     HeadForm.DISC: Art(face=flat.disc_front, side=flat.side, back=flat.back),
     HeadForm.ORCHID: Art(face=flat.orchid_front, side=flat.side, back=flat.back),
-    HeadForm.BOW: Art(face=flat.bow_front, side=flat.side, back=flat.back),
+    HeadForm.BOW: Art(face=flat.bow_front, side=flat.bow_side, back=flat.bow_back),
     HeadForm.GLOBE: Art(face=_globe),
     HeadForm.POMPON: Art(face=_pompon),
     HeadForm.UMBEL: Art(face=balls.umbel),

@@ -6,7 +6,7 @@ from markupsafe import Markup
 
 from mirvel.drawing.heads.petals import blob, bud, disc, is_open, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
-from mirvel.drawing.svg import curve, join, path, polar, smooth
+from mirvel.drawing.svg import curve, join, path, polar, tag
 
 
 def pompon(tones: Tones, habit: str, openness: float) -> Markup:
@@ -78,17 +78,34 @@ def pod(tones: Tones, habit: str, openness: float) -> Markup:
 
 
 def moss(tones: Tones, habit: str, openness: float) -> Markup:
-    """A low cushion: humps with a bristle of tips."""
-    humps = smooth(
-        [(-49, 18), (-44, -8), (-28, -24), (-8, -18), (6, -30), (28, -24), (42, -6), (49, 18), (20, 24), (-20, 24)]
+    """A low cushion of tufts: a flat mat of sheet moss, or a sponge of reindeer moss (sponge)."""
+    count, size, high = (34, 7.5, 24.0) if habit == "sponge" else (26, 10.0, 15.0)
+    middles = [
+        (
+            43 * share**0.5 * math.sin(n * 2.4),
+            2 + high * share**0.5 * math.cos(n * 2.4),
+            size * (0.8 + 0.4 * (n % 3) / 2),
+        )
+        for n in range(count)
+        for share in [(n + 0.5) / count]
+    ]
+
+    def draw_tufts(share: float, lift: float) -> str:
+        return "".join(
+            path("M", x - r * share, y - lift, "a", r * share, r * share, 0, 1, 0, 2 * r * share, 0)
+            + path("a", r * share, r * share, 0, 1, 0, -2 * r * share, 0)
+            for x, y, r in middles
+        )
+
+    blades = "".join(
+        path("M", x, y, "l", *polar(size * 0.7, n * 47 + k))
+        for n, (x, y, _) in enumerate(middles)
+        for k in (0, 70, -70)
     )
-    tufts = "".join(
-        path("M", x, y, "l", dx * 0.5, dy * 0.5)
-        for n in range(70)
-        for x, y in [(43 * math.sin(n * 2.4) * (n / 70) ** 0.4, 3 + 18 * math.cos(n * 2.4) * (n / 70) ** 0.5)]
-        for dx, dy in (polar(7, n * 40), polar(7, n * 40 + 60))
-    )
-    return blob(humps, tones.base, tones.line) + strokes(tufts, tones.deep, 1.2)
+    edge = tag("path", d=draw_tufts(1.0, 0.0), fill=tones.deep, stroke=tones.line, stroke_width=1.4)
+    body = tag("path", d=draw_tufts(0.94, 0.6), fill=tones.base)
+    tips = tag("path", d=draw_tufts(0.45, size * 0.3), fill=tones.light) if habit == "sponge" else Markup("")
+    return edge + body + tips + strokes(blades, tones.deep, 1.0)
 
 
 def fruit(tones: Tones, habit: str, openness: float) -> Markup:

@@ -23,8 +23,10 @@ def _line(bend: float, width: float, colour: str) -> Markup:
 def plume(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> Markup:
     """Side plumes that shorten to the tip: feathery ones of florets, needled ones of needles, airy ones of seed.
 
-    A tight plume is held close to its stem, its florets still green towards the tip.
+    A tight plume is held close to its stem, its florets still green towards the tip. A flame is dense and upright.
     """
+    if habit == "flame":
+        return _flame(tones, ratio, bend, openness)
     half = 50 * ratio
     drawn, threads = [_line(bend, 1.4, mix(tones.line, CALYX, 0.5))], []
     for row in range(11):
@@ -49,6 +51,25 @@ def plume(tones: Tones, habit: str, ratio: float, bend: float, openness: float) 
                 drawn.append(disc(x + dx * at, y + dy * at * (0.5 + 0.5 * at), size, fill, tones.line, 0.35))
     colour = tones.deep if habit == "needled" else mix(tones.line, CALYX, 0.4)
     return strokes("".join(threads), colour, 0.9) + join(drawn)
+
+
+def _flame(tones: Tones, ratio: float, bend: float, openness: float) -> Markup:
+    """A plumed celosia: soft tongues that taper upwards, the lower ones before the upper."""
+    half = 50 * ratio * (0.72 + 0.28 * openness)
+    drawn = [strokes(path("M", 0, 0, "L", *get_spine(0.5, bend)), mix(tones.line, CALYX, 0.6), 2.6)]
+    for row in range(6):
+        count, low = 1 + 2 * row, -58.0 + 8.5 * row
+        for number in range(count):
+            side = 2 * number / (count - 1) - 1 if row else 0.0
+            x, long, wide = side * half * (0.1 + 0.1 * row), 44 - 3 * row - 12 * abs(side), half * 0.15
+            tip_x, tip_y = x + side * half * 0.3, low - long
+            tongue = (
+                f"M {x} {low + 6} C {x - wide * 1.8} {low - 8} {tip_x - wide} {tip_y + long * 0.3} {tip_x} {tip_y} "
+            )
+            tongue += f"C {tip_x + wide} {tip_y + long * 0.3} {x + wide * 1.8} {low - 8} {x} {low + 6} Z"
+            fill = (tones.base, tones.light, tones.deep)[(row + number) % 3]
+            drawn.append(blob(curve(tongue), fill, tones.line, 0.5))
+    return join(drawn)
 
 
 def drape(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> Markup:
@@ -177,14 +198,7 @@ def bird(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
             )
         return join(drawn)
     if habit == "cone":
-        bracts = [strokes(path("M", 0, 0, "L", 0, -50), CALYX, 5.0)]
-        for row in range(9):
-            y, wide = -38.0 - 6.6 * row, half * (1.0 - (row / 9) ** 2) + 3
-            for x in (-wide * 0.6, wide * 0.6, 0.0):
-                bract = f"M {x - wide * 0.5} {y + 6} Q {x - wide * 0.4} {y - 8} {x} {y - 10} "
-                bract += f"Q {x + wide * 0.4} {y - 8} {x + wide * 0.5} {y + 6} Z"
-                bracts.append(blob(curve(bract), (tones.base, tones.deep)[row % 2], tones.line, 0.6))
-        return join(bracts)
+        return _cone(tones, half)
     beak = curve(f"M -3 -30 Q {half * 0.6} -40 {half} -52 Q {half * 0.5} -58 -5 -52 Z")
     crest = "".join(
         curve(f"M 0 -46 Q {x * 0.6 - 3} -72 {x} {y} Q {x * 0.7 + 6} -66 4 -48 Z")
@@ -214,3 +228,25 @@ def end(tones: Tones, habit: str) -> Markup:
             x, y = polar(reach - 4 * (n % 2), 30 * n + 9 * (row % 2))
             beads.append(disc(x, y, size, fill, tones.line, 0.5))
     return strokes(threads, mix(tones.line, CALYX, 0.4), 0.9) + join(beads)
+
+
+def _cone(tones: Tones, half: float) -> Markup:
+    """A ginger's torch: waxy bracts with turned-out lips, each row before the one above it."""
+    bracts = [strokes(path("M", 0, 0, "L", 0, -40), CALYX, 5.0)]
+    for row in reversed(range(9)):
+        share = row / 8
+        y, wide = -26.0 - 62 * share, 0.95 * half * (1 - share**2.4) ** 0.6 * (0.72 + 0.28 * min(1.0, 4 * share)) + 2.5
+        high = 15 - 5 * share
+        for side in (-0.72, 0.72, 0.0) if row % 2 else (-0.95, 0.95, -0.36, 0.36):
+            x, broad = side * wide, wide * 0.52
+            tip = (x * 1.12, y - high)
+            (tip_x, tip_y), low, mid = tip, x * 0.7, y - high * 0.4
+            bract = f"M {low - broad * 0.6} {y + 5} C {x - broad * 1.1} {mid} {tip_x - broad * 0.7} {tip_y} "
+            bract += (
+                f"{tip_x} {tip_y} C {tip_x + broad * 0.7} {tip_y} {x + broad * 1.1} {mid} {low + broad * 0.6} {y + 5} Z"
+            )
+            over = broad * 0.42
+            lip = path("M", tip_x - over, tip_y + 2.2, "Q", tip_x, tip_y + 0.6, tip_x + over, tip_y + 2.2)
+            fill = tones.base if abs(side) < 0.5 else tones.deep
+            bracts += [blob(curve(bract), fill, tones.line, 0.6), strokes(lip, tones.light, 1.1)]
+    return join(bracts)

@@ -3,16 +3,20 @@
 Drawn about the origin with the stem coming from below. What has not opened yet is a green-flushed bud.
 """
 
+import math
+
 from markupsafe import Markup
 
 from mirvel.drawing.heads.petals import blob, bud, disc, is_open, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
-from mirvel.drawing.svg import curve, join, path, polar, tag
+from mirvel.drawing.svg import curve, join, path, polar, smooth, tag, wind
 
 
 def front(tones: Tones, habit: str, openness: float) -> Markup:
     if habit == "berry":
         return _berry(tones)
+    if habit == "crest":
+        return _crest(tones, openness)
     return {"dense": _dense, "cupped": _cupped}.get(habit, _misty)(tones, openness)
 
 
@@ -85,6 +89,29 @@ def _cupped(tones: Tones, openness: float) -> Markup:
                 mix(tones.deeper, "#7a2f3f", 0.5),
             )
         )
+    return join(drawn)
+
+
+def _crest(tones: Tones, openness: float) -> Markup:
+    """A cockscomb: a velvet fan folded like a brain, its folds winding along it, on a thick stalk."""
+    wide = 0.62 + 0.38 * openness
+
+    def get_fold(reach: float, waves: int, swing: float, start: float) -> list[tuple[float, float]]:
+        """A line along the fan that winds in and out of it."""
+        steps = 4 * waves
+        turns = [math.radians(-100 + 200 * step / steps) for step in range(steps + 1)]
+        swings = [reach + swing * math.sin(start + step * math.pi / 2) for step in range(steps + 1)]
+        return [
+            (wide * far * math.sin(at), 8 - 0.95 * far * math.cos(at)) for at, far in zip(turns, swings, strict=True)
+        ]
+
+    stalk = curve("M -7 50 C -6 40 -14 34 -18 24 L 18 24 C 14 34 6 40 7 50 Z")
+    drawn = [blob(stalk, mix(CALYX, tones.base, 0.35), mix(CALYX, "#000000", 0.4), 0.8)]
+    fan = [*get_fold(46.0, 7, 4.5, 0.5), (wide * 17, 32.0), (-wide * 17, 32.0)]
+    drawn.append(blob(smooth(fan), tones.deep, tones.line))
+    for reach, waves, swing in ((36.0, 9, 5.0), (25.0, 7, 4.5), (14.0, 5, 4.0)):
+        fold = wind(get_fold(reach, waves, swing, reach))
+        drawn += [strokes(fold, tones.line, 7.0), strokes(fold, tones.base, 5.4), strokes(fold, tones.light, 1.6)]
     return join(drawn)
 
 

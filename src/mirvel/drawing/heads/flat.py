@@ -6,7 +6,7 @@ from markupsafe import Markup
 
 from mirvel.drawing.heads.petals import blob, disc, petal, ring, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
-from mirvel.drawing.svg import curve, join, path, polar
+from mirvel.drawing.svg import curve, join, path, polar, tag
 
 
 def disc_front(tones: Tones, habit: str, openness: float) -> Markup:
@@ -82,6 +82,26 @@ def _bow_loop(tones: Tones, tone: str, at: float, long: float, wide: float) -> M
         + strokes(curve(sheen), tones.line, 0.7)
         + blob(curve(inside), tones.deeper, tones.line, 0.6)
     )
+
+
+def bow_side(tones: Tones, habit: str, depth: float) -> Markup:
+    """A bow from its edge: loops that fan out from the knot, narrow as they are seen, over its tails."""
+    loops = ((-84.0, 47.0, 13.0), (84.0, 47.0, 13.0), (-48.0, 44.0, 16.0), (48.0, 44.0, 16.0), (-14.0, 38.0, 18.0))
+    more = ((16.0, 41.0, 17.0), (-66.0, 40.0, 13.0), (66.0, 40.0, 13.0)) if habit == "nine loops" else ()
+    drawn = [_bow_tail(tones, side) for side in (-1.0, 1.0)]
+    drawn += [
+        _bow_loop(tones, (tones.deep, tones.base, tones.light)[n % 3], *loop) for n, loop in enumerate((*loops, *more))
+    ]
+    knot = curve("M -6 5 C -8 -3 8 -3 6 5 C 5 9 -5 9 -6 5 Z")
+    return tag("g", join(drawn) + blob(knot, tones.deep, tones.line), transform=f"translate(0 {depth * 0.6:.1f})")
+
+
+def bow_back(tones: Tones, habit: str) -> Markup:
+    """A bow from behind: the same loops, and the tie that gathers them."""
+    drawn = [_bow_tail(tones, side) for side in (-1.0, 1.0)]
+    drawn += [_bow_loop(tones, tones.deep, *loop) for loop in (_NINE if habit == "nine loops" else _FIVE)]
+    tie = strokes(path("M", -6, -4, "L", 6, 4, "M", -6, 4, "L", 6, -4), "#8d877a", 2.0)
+    return join(drawn) + disc(0, 0, 7, tones.deeper, tones.line) + tie
 
 
 def side(tones: Tones, habit: str, depth: float) -> Markup:

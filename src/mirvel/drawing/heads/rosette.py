@@ -107,7 +107,10 @@ def _side_cup(tones: Tones, depth: float, petals: int) -> Markup:
     rim = [(47.0, -3.0), (24.0, 4.0), (0.0, 6.0), (-24.0, 4.0), (-47.0, -3.0)]
     flank = [(-52.0, depth * 0.3), (-37.0, depth * 0.74), (-9.0, foot)]
     bowl = smooth([*rim, *flank, *((-x, y) for x, y in reversed(flank))])
-    drawn = [blob(heart, tones.deep, tones.line), strokes(curls, tones.line, 0.8), blob(bowl, tones.deep, tones.line)]
+    inner = blob(heart, tones.deep, tones.line) + strokes(curls, tones.line, 0.8)
+    if petals > 3:
+        inner = _inner_petals(tones, depth)
+    drawn = [inner, blob(bowl, tones.deep, tones.line)]
     drawn += [_guard_petal(tones, sign, depth) for sign in (-1.0, 1.0)]
     middle = curve(
         f"M -24 {depth * 0.2} C -20 {depth * 0.62} -10 {depth * 0.9} 0 {foot} C 10 {depth * 0.9} 21 {depth * 0.62} "
@@ -128,6 +131,20 @@ def _side_cup(tones: Tones, depth: float, petals: int) -> Markup:
     )
     dark = mix(CALYX, "#000000", 0.4)
     return join(drawn) + blob(sepals, CALYX, dark, 0.6) + disc(0, foot, 6.5, CALYX, dark)
+
+
+def _inner_petals(tones: Tones, depth: float) -> Markup:
+    """The heart of a peony over its rim: rows of petal tips, notched, that lean in over one another."""
+    drawn = []
+    for row, (top, reach) in enumerate(((-21.0, 22.0), (-14.0, 33.0), (-6.0, 41.0))):
+        for number in range(4 + row):
+            x = -reach + 2 * reach * number / (3 + row)
+            wide, lean = 15.0, 0.82
+            tip = f"M {x * 0.7} {depth * 0.45} C {x - wide} {top + 16} {x - wide} {top - 3} {x * lean - 4} {top} "
+            tip += f"Q {x * lean} {top + 3.5} {x * lean + 4} {top} "
+            tip += f"C {x + wide} {top - 3} {x + wide} {top + 16} {x * 0.7} {depth * 0.45} Z"
+            drawn.append(blob(curve(tip), (tones.deep, tones.base, tones.light)[row], tones.line, 0.7))
+    return join(drawn)
 
 
 def _guard_petal(tones: Tones, sign: float, depth: float) -> Markup:

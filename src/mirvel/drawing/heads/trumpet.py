@@ -2,7 +2,7 @@
 
 from markupsafe import Markup
 
-from mirvel.drawing.heads.petals import blob, disc, petal, ring, strokes
+from mirvel.drawing.heads.petals import blob, disc, ring, strokes
 from mirvel.drawing.palette import CALYX, Tones, mix
 from mirvel.drawing.svg import curve, join, path, polar
 
@@ -43,6 +43,24 @@ def _spathe(tones: Tones) -> Markup:
         blob(sheet, tones.base, tones.line)
         + blob(fold, tones.deep, tones.line)
         + blob(finger, "#e0b84a", "#8d6d1f", 0.8)
+    )
+
+
+def _spathe_back(tones: Tones) -> Markup:
+    """A calla from behind: the sheet drawn out to its tip, wrapped where its edges meet, narrowing to the stem."""
+    sheet = curve("M 0 46 C -56 32 -52 -30 -10 -48 C -3 -54 6 -52 12 -45 C 52 -22 52 32 0 46 Z")
+    wrap = curve("M 6 44 C 34 26 34 2 3 0 C 12 14 10 30 6 44 Z")
+    folds = "".join(
+        path("M", 0, 0, "Q", x * 0.3, y * 0.5, x, y) for x, y in ((-26, -30), (-38, -2), (-28, 26), (4, -44), (30, -22))
+    )
+    dark = mix(CALYX, "#000000", 0.4)
+    throat = disc(0, 0, 10, mix(tones.base, CALYX, 0.45))
+    return (
+        blob(sheet, tones.deep, tones.line)
+        + strokes(folds, tones.line, 0.7)
+        + blob(wrap, tones.base, tones.line, 0.8)
+        + throat
+        + disc(0, 0, 5.5, CALYX, dark)
     )
 
 
@@ -89,7 +107,7 @@ def side(tones: Tones, habit: str, depth: float) -> Markup:
 def back(tones: Tones, habit: str) -> Markup:
     """From behind: the outer petals and the tube's foot."""
     if habit == "spathe":
-        return blob(petal(0, 50, 0, 62, point=1.05) + petal(0, 50, 180, 62), tones.deep, tones.line)
+        return _spathe_back(tones)
     return blob(ring(6, 4, 49, 31, 0, point=1.07), tones.deep, tones.line) + disc(
         0, 0, 8, mix(CALYX, tones.base, 0.4), tones.line
     )
