@@ -26,6 +26,7 @@ from mirvel.drawing.view import MM_PER_CM, Eye
 
 _EDGE_ON = 0.10
 _FROM_BEHIND = -0.35
+_UPRIGHT = frozenset({HeadForm.CLUSTER, HeadForm.FRUIT})  # drawn with their stem or stick below
 _ON_BRANCHES = frozenset({HeadForm.UMBEL, HeadForm.CLUSTER, HeadForm.SPRAY})
 _END_ON = 0.42
 _PAST_TIP = 0.3  # how far the last leaves of a branch reach past its tip, as a share of it
@@ -201,10 +202,10 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> Markup:
     turn = get_variant(place, 12) * math.pi / 6
     if not art.side:
         x, y = brush.eye.flatten(tip.plus(place.facing, -width_cm / 2))
-        spin = math.atan2(right, max(up, 0.3)) * 0.8 if place.material.form == "cluster" else turn
+        spin = math.atan2(right, max(up, 0.3)) * 0.8 if place.material.form in _UPRIGHT else turn
         sin, cos = math.sin(spin) * scale, math.cos(spin) * scale
         ball = use(_get_symbol(brush.symbols, place, tones, "face"), (cos, sin, -sin, cos, x, y))
-        has_stem = place.material.form is not HeadForm.MOSS
+        has_stem = place.material.form not in {HeadForm.MOSS, HeadForm.FRUIT}
         return ball + (_draw_calyx(place, brush, tip, scale) if has_stem and towards < _FROM_BEHIND else "")
     x, y = brush.eye.flatten(tip)
     sin, cos = (right / flat, up / flat) if flat > 1e-6 else (0.0, 1.0)

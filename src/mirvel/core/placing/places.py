@@ -65,7 +65,7 @@ class Place:
     @property
     def is_stripped(self) -> bool:
         """Whether the lower flowers of a spike or spray are taken off, since it stands too low to show them all."""
-        flowers = self.material.is_axial and not self.material.is_leaf and self.material.is_bloom
+        flowers = self.material.is_axial and self.material.is_bloom and self.material.drinks
         return flowers and self.shown_length_cm < self.head.length_cm - STRIPPED_CM
 
     @property

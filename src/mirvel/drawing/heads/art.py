@@ -6,7 +6,20 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from mirvel.core.goods.facts import HeadForm
-from mirvel.drawing.heads import balls, branching, cluster, cup, daisy, flat, globe, leaves, rosette, spike, trumpet
+from mirvel.drawing.heads import (
+    balls,
+    branching,
+    cluster,
+    cup,
+    daisy,
+    flat,
+    globe,
+    leaves,
+    rosette,
+    spike,
+    tokens,
+    trumpet,
+)
 from mirvel.drawing.palette import Tones
 
 Face = Callable[[Tones, str, float], Markup]
@@ -26,7 +39,7 @@ class Art:
 
 
 def _spike(tones: Tones, habit: str, ratio: float, bend: float, openness: float) -> Markup:
-    return spike.side(tones, habit, ratio, openness)
+    return tokens.candle(tones, ratio) if habit == "candle" else spike.side(tones, habit, ratio, openness)
 
 
 def _steady(axis: Callable[[Tones, str, float, float], Markup]) -> Axis:
@@ -57,7 +70,7 @@ _ART = {
     HeadForm.SPRAY: Art(face=cluster.front),
     HeadForm.POD: Art(face=balls.pod),
     HeadForm.MOSS: Art(face=balls.moss),
-    HeadForm.FRUIT: Art(face=balls.fruit),
+    HeadForm.FRUIT: Art(face=tokens.front),
     HeadForm.SPIKE: Art(axis=_spike, end=spike.end),
     HeadForm.PLUME: Art(axis=branching.plume, end=branching.end),
     HeadForm.BERRY: Art(axis=_steady(branching.berry)),

@@ -1,4 +1,4 @@
-"""Heads alike from every side: pompons, umbels, pods, moss, fruit."""
+"""Heads alike from every side: pompons, umbels, pods, moss."""
 
 import math
 
@@ -6,7 +6,7 @@ from markupsafe import Markup
 
 from mirvel.drawing.heads.petals import blob, bud, disc, is_open, petal, strokes
 from mirvel.drawing.palette import CALYX, STEM, Tones, mix
-from mirvel.drawing.svg import curve, join, path, polar, tag
+from mirvel.drawing.svg import join, path, polar, tag
 
 
 def pompon(tones: Tones, habit: str, openness: float) -> Markup:
@@ -106,13 +106,3 @@ def moss(tones: Tones, habit: str, openness: float) -> Markup:
     body = tag("path", d=draw_tufts(0.94, 0.6), fill=tones.base)
     tips = tag("path", d=draw_tufts(0.45, size * 0.3), fill=tones.light) if habit == "sponge" else Markup("")
     return edge + body + tips + strokes(blades, tones.deep, 1.0)
-
-
-def fruit(tones: Tones, habit: str, openness: float) -> Markup:
-    """A round fruit with its stalk, shine and shade."""
-    body = curve("M 0 -40 C 20 -52 50 -40 49 -4 C 48 30 26 50 0 46 C -26 50 -48 30 -49 -4 C -50 -40 -20 -52 0 -40 Z")
-    shade = curve("M 49 -4 C 48 30 26 50 0 46 C -14 48 -26 44 -34 36 C 0 42 34 26 49 -4 Z")
-    stalk = strokes(path("M", 0, -38, "Q", 2, -50, 9, -54), "#5d4a2f", 3.0)
-    leaf = blob(curve("M 6 -46 Q 20 -60 32 -48 Q 18 -40 6 -46 Z"), CALYX, mix(CALYX, "#000000", 0.4), 0.7)
-    shine = strokes(path("M", -30, -18, "Q", -34, -4, -28, 8), tones.light, 4.0)
-    return blob(body, tones.base, tones.line) + blob(shade, tones.deep, "none", 0.1) + shine + stalk + leaf

@@ -158,7 +158,10 @@ def _feather(tones: Tones, half: float, bend: float) -> Markup:
 
 
 def strap(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
-    """A blade that arches over; a fine one is drawn as a tuft of three, since one alone is hardly to be seen."""
+    """A blade that arches over; a fine one is drawn as a tuft of three, since one alone is hardly to be seen; a twisted
+    one winds about itself."""
+    if habit == "twisted":
+        return _twisted(tones, 44 * ratio)
     blades = ((0.0, 1.0), (-4.0, 0.86), (4.0, 0.92)) if habit == "fine" else ((0.0, 1.0),)
     half = 0.55 if habit == "fine" else 44 * ratio if habit in {"broad", "rolled"} else 1.5
     drawn = []
@@ -173,4 +176,17 @@ def strap(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     if habit == "rolled":
         fold = curve(f"M 0 -4 Q {half * 1.1} -30 {half * 0.5} -58 Q {half * 0.2} -40 0 -4 Z")
         drawn.append(blob(fold, tones.deep, tones.line, 0.8))
+    return join(drawn)
+
+
+def _twisted(tones: Tones, half: float) -> Markup:
+    """A leaf wound about itself: its two faces by turns, narrowing to the tip."""
+    drawn = [strokes(path("M", 0, 0, "V", -14), tones.deeper, 2.4)]
+    for turn in range(6):
+        low, high, side = -10.0 - 15 * turn, -27.0 - 15 * turn, 1 if turn % 2 else -1
+        wide = half * (1.0 - 0.12 * turn)
+        near, far = side * wide * 0.3, side * wide * 1.3
+        data = f"M {-near} {low} C {far} {low + 2} {far} {high + 8} {near} {high} "
+        data += f"C {near} {high + 8} {-2 * near} {low - 8} {-near} {low} Z"
+        drawn.append(blob(curve(data), tones.base if turn % 2 else tones.light, tones.line, 0.8))
     return join(drawn)
