@@ -68,7 +68,7 @@ def receive(client: httpx.Client) -> None:
     client.post("/receiving", data={"supplier": "1"})
     for material, colour, stems in (
         ("Rose", "coral", "4 b"),
-        ("Oriental lily", "white", "20"),
+        ("Lily, oriental", "white", "20"),
         ("Hydrangea", "blue", "12"),
     ):
         client.post("/receiving/1/add", data={"material": material, "colour": colour, "stems": stems})

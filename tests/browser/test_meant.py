@@ -36,9 +36,9 @@ def test_a_stepped_ringed_reordered_recipe_by_keys_alone(page: Page, shop: Shop)
     assert page.read("tr.entry.chosen .meant") == "ring round 5"
     sheet = " ".join(httpx.get(f"{page.address}/card/10/sheet", timeout=60).text.split())
     for said in (
-        "3 Snapdragon peach: from side to side, each 4 cm lower than the one before.",
-        "3 Rose coral: in a triangle, low.",
-        "6 Limonium lavender: in a ring round the Rose coral.",
+        "3 Snapdragon (peach): from side to side, each 4 cm lower than the one before.",
+        "3 Rose (coral): in a triangle, low.",
+        "6 Limonium (lavender): in a ring round the Rose (coral).",
     ):
         assert said in sheet
 

@@ -79,6 +79,17 @@ def test_a_spike_covers_from_its_tip_to_its_base(share: float) -> None:
     assert get_cover((spike,), SURFACE).by_blooms == pytest.approx(1 / len(points))
 
 
+def test_bare_sites_are_one_patch_up_to_one_and_a_half_spacings_apart() -> None:
+    """A spacing is the side of the square each site stands for."""
+    points = [SURFACE.fit(site).point for site in SURFACE.lattice.sites]
+    each = SURFACE.area_cm2 / len(points)
+    gaps = [(one.minus(other).length / each**0.5, one, other) for one in points[::9] for other in points]
+    for least, most, together in ((0.5, 1.5, 2), (1.7, 2.2, 1)):
+        _, one, other = max(gap for gap in gaps if least < gap[0] < most)
+        covering = (replace(put(0, 0, wide=0.2), tip=point) for point in points if point not in (one, other))
+        assert get_cover(tuple(covering), SURFACE).hole_cm2 == pytest.approx(together * each)
+
+
 def test_a_gap_is_where_it_is_and_on_the_other_side_of_a_mirrored_piece() -> None:
     points = [SURFACE.fit(site).point for site in SURFACE.lattice.sites]
     far = max(points, key=lambda point: point.x)

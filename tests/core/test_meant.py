@@ -307,8 +307,8 @@ def test_the_card_says_what_is_met_in_words() -> None:
         mean(SLIPWAY, (ROSE, "triangle · low · from 3 to 9"), (SPIKE, "stair 4 · side to side"), pieces={ROSE: 3})
     )
     text = " ".join(step.text for step in get_steps(worked))
-    assert "3 Rose coral: in a triangle, low, from 3 to 9 o’clock." in text
-    assert "3 Snapdragon peach: from side to side, each 4 cm lower than the one before." in text
+    assert "3 Rose (coral): in a triangle, low, from 3 to 9 o’clock." in text
+    assert "3 Snapdragon (peach): from side to side, each 4 cm lower than the one before." in text
 
 
 def test_what_is_meant_is_told_of_the_piece_as_it_stands() -> None:

@@ -126,7 +126,7 @@ def test_what_is_held_back_is_paid_and_not_placed_and_no_other_moves() -> None:
     was = {(place.entry.id, place.number): place.kept for place in kept.build.places}
     assert all(was[place.entry.id, place.number] == place.kept for place in after.build.places)
     text = " ".join(step.text for step in get_steps(after))
-    assert "5 Carnation cream: 2 more held back in reserve." in text
+    assert "5 Carnation (cream): 2 more held back in reserve." in text
     assert f"Count {len(after.build.places)} pieces" in text
     none = make(mean(SLIPWAY, (CARNATION, "held back 9")))
     assert [check.severity for check in none.checks if check.id.startswith("held-")] == [Severity.WARN]
@@ -179,7 +179,7 @@ def test_a_spike_that_stands_too_low_for_its_flower_is_told_and_the_card_says_wh
         assert place.shown_length_cm <= clear
     text = " ".join(step.text for step in get_steps(low))
     assert "Strip lower flowers, leave" in text
-    assert "of 3 Snapdragon peach" in text
+    assert "of 3 Snapdragon (peach)" in text
     tall = make(SLIPWAY.change(size={"mode": "own", "own_height_cm": 75, "own_width_cm": 40}))
     assert not [check for check in tall.checks if check.id.startswith("stripped-")]
 

@@ -158,7 +158,7 @@ def _say_stripped(worked: Worked) -> str:
     shown: dict[str, list[float]] = {}
     for place in worked.build.places:
         if place.is_stripped:
-            shown.setdefault(f"{place.material.name} {place.entry.colour}", []).append(place.shown_length_cm)
+            shown.setdefault(f"{place.material.name} ({place.entry.colour})", []).append(place.shown_length_cm)
     unit = worked.rules.unit
     parts = []
     for name, lengths in shown.items():
@@ -196,7 +196,7 @@ def _say_how(worked: Worked, usual: str, entries: list[Entry]) -> str:
 def say_meant(worked: Worked, entry: Entry) -> str:
     """What is meant by an entry, as far as its places meet it: “3 Carnation, cream: in a triangle, low.”"""
     unmet = {met.part for met in worked.build.met.get(entry.id, ()) if not met.is_met}
-    names = {each.entry.id: f"{each.material.name} {each.entry.colour}" for each in worked.build.places}
+    names = {each.entry.id: f"{each.material.name} ({each.entry.colour})" for each in worked.build.places}
     words = describe_meant(entry.meant.leave_out(unmet), names, worked.rules.unit)
     if entry.id not in names:
         return ""

@@ -82,4 +82,4 @@ def _get_stem_cautions(taken: Taken) -> list[Caution]:
             names = sources.setdefault(hazard, [])
             if entry.pieces and material.name not in names:
                 names.append(material.name)
-    return [Caution(", ".join(names), HAZARDS.get(hazard, hazard)) for hazard, names in sources.items() if names]
+    return [Caution("; ".join(names), HAZARDS.get(hazard, hazard)) for hazard, names in sources.items() if names]

@@ -67,7 +67,6 @@ def get_standing(
     container: Container, cuts: tuple[Cut, ...], foam_g: float, stand_cm: float, pose: Pose, table_cm: float
 ) -> Standing:
     """A piece's weight and balance; ``table_cm`` is how far the ground lies below its middle."""
-    foam_middle = Vec(0.0, 0.0, 0.0)
     if has_bed(container):
         bed = get_bed(container)
         x, y = bed.outline.centroid
