@@ -6,11 +6,10 @@ from mirvel.core.goods.facts import Mechanics
 from mirvel.core.making.build import Build
 from mirvel.core.space.vectors import UPRIGHT, Vec
 from mirvel.core.vessels.bricks import get_joints
-from mirvel.core.vessels.hollows import get_foam
 from mirvel.drawing.frames import draw_outline
 from mirvel.drawing.guides import draw_guide
 from mirvel.drawing.measures import draw_clock
-from mirvel.drawing.mouth import draw_grid, draw_shape
+from mirvel.drawing.mouth import draw_foam, draw_grid, draw_shape
 from mirvel.drawing.palette import INK, NUMERALS, PAPER
 from mirvel.drawing.pieces import Brush
 from mirvel.drawing.sheet import Drawing
@@ -41,8 +40,7 @@ def draw_holes(build: Build) -> Drawing:
         body += draw_shape(x, y, container.rim_half_cm * MM_PER_CM, "#efe8d8", container)
         body += draw_shape(x, y, container.mouth_cm / 2 * MM_PER_CM, PAPER, container)
         if foam:
-            half_cm = get_foam(container, build.recipe.foam_above_rim_cm).top_half_cm
-            body += draw_shape(x, y, half_cm * MM_PER_CM, _FOAM_LIGHT, container)
+            body += draw_foam(x, y, build, _FOAM_LIGHT)
     if build.bed:
         body += draw_outline(build.bed, eye, _FOAM_LIGHT)
         for start, end in get_joints(container):

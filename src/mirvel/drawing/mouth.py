@@ -5,10 +5,10 @@ from markupsafe import Markup
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.making.build import Build
+from mirvel.core.placing.holders import get_block, get_wanted_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
 from mirvel.core.vessels.grids import get_strips
-from mirvel.core.vessels.hollows import get_foam
 from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
 from mirvel.drawing.palette import FOAM_IN_SHADE, GLASS, GLAZE, INK
@@ -33,8 +33,7 @@ def draw_mouth(build: Build, brush: Brush) -> Markup:
         half, mouth = container.rim_half_cm * MM_PER_CM, container.mouth_cm / 2 * MM_PER_CM
         drawn.append(draw_shape(x, y, half, GLASS if container.clear else GLAZE, container))
         if build.recipe.mechanics is Mechanics.FOAM:
-            foam = get_foam(container, build.recipe.foam_above_rim_cm).top_half_cm * MM_PER_CM
-            drawn.append(draw_shape(x, y, foam, FOAM_IN_SHADE, container))
+            drawn.append(draw_foam(x, y, build, FOAM_IN_SHADE))
         else:
             drawn.append(draw_shape(x, y, mouth, DEPTHS, container))
     if build.recipe.mechanics is Mechanics.TAPE_GRID:
@@ -55,6 +54,17 @@ def draw_grid(container: Container, brush: Brush) -> Markup:
         path("M", *brush.eye.flatten(start), "L", *brush.eye.flatten(end)) for start, end in get_strips(container)
     )
     return tag("path", d=data, stroke="#e9eee6", stroke_width=4.0, opacity="0.75")
+
+
+def draw_foam(x: float, y: float, build: Build, fill: str) -> Markup:
+    """The top of the foam in a container: of a block its rectangle, else as the mouth is."""
+    foam = get_block(build.recipe, build.container)
+    half = foam.top_half_cm * MM_PER_CM
+    if get_wanted_block(build.recipe, build.container) is None:
+        return draw_shape(x, y, half, fill, build.container)
+    deep = half * foam.ratio
+    look: dict[str, str | float | None] = {"fill": fill, "stroke": INK, "stroke_width": 0.9}
+    return tag("rect", x=x - half, y=y - deep, width=2 * half, height=2 * deep, **look)
 
 
 def draw_shape(x: float, y: float, half: float, fill: str, container: Container) -> Markup:

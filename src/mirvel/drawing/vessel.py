@@ -9,9 +9,10 @@ from mirvel.core.goods.container import Container, ContainerKind
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.holders import get_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
-from mirvel.core.vessels.hollows import Hollow, get_foam, get_inside, get_pin_holder, get_water_depth_cm
+from mirvel.core.vessels.hollows import Hollow, get_inside, get_pin_holder, get_water_depth_cm
 from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
 from mirvel.drawing.inside import draw_inside
@@ -86,7 +87,7 @@ def _draw_open(build: Build, brush: Brush, vessel: int) -> Markup:
         *(draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in _get_cuts(build, brush, vessel)),
     ]
     if mechanics is Mechanics.FOAM:
-        parts.insert(3, _draw_block(get_foam(container, build.recipe.foam_above_rim_cm), container, brush, "0.75"))
+        parts.insert(3, _draw_block(get_block(build.recipe, container), container, brush, "0.75"))
     if mechanics is Mechanics.PIN_HOLDER:
         parts.append(_draw_pins(container, brush))
     parts.append(draw_inside(build, brush, vessel, near=True))
@@ -242,7 +243,7 @@ def draw_foam_top(build: Build, brush: Brush) -> Markup:
     lies = build.container.kind is ContainerKind.HORN
     if build.recipe.mechanics is not Mechanics.FOAM or lies or has_bed(build.container):
         return Markup()
-    foam = get_foam(build.container, build.recipe.foam_above_rim_cm)
+    foam = get_block(build.recipe, build.container)
     return _draw_block(foam, build.container, brush, "1", 0.0, fill=FOAM_IN_SHADE)
 
 

@@ -5,6 +5,7 @@ from fractions import Fraction
 
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.making.ribbon import END_CM
+from mirvel.core.placing.holders import get_wanted_block
 from mirvel.core.placing.order import get_build_order
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.meant_words import describe_meant
@@ -60,9 +61,8 @@ def _get_set_up(worked: Worked) -> Step:
         return Step("Set up", liner + _get_frame_set_up(worked))
     if worked.recipe.mechanics is Mechanics.FOAM:
         proud = format_length(worked.recipe.foam_above_rim_cm, unit)
-        bricks = f", {_say_bricks(worked.build.base.foam.bricks)} in all," if worked.build.base.foam else ""
         text = (
-            f"Cut the foam for the {container.name}{bricks} to stand {proud} above the rim; float it until it has sunk "
+            f"Cut {_say_foam(worked)} to stand {proud} above the rim; float it until it has sunk "
             "by itself, tape it in. A hole is used once; never pull a stem back up."
         )
     elif worked.recipe.mechanics is Mechanics.PIN_HOLDER:
@@ -89,6 +89,22 @@ def _get_set_up(worked: Worked) -> Step:
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
     return Step("Set up", liner + text)
+
+
+def _say_foam(worked: Worked) -> str:
+    """The foam to cut: the block of a brick and how it is set in, or what fills the container."""
+    container, unit, foam = worked.build.container, worked.rules.unit, worked.build.base.foam
+    block = get_wanted_block(worked.recipe, container)
+    if foam is None:
+        return f"the foam for the {container.name}"
+    if block is None:
+        return f"the foam for the {container.name}, {_say_bricks(foam.bricks)} in all,"
+    size = (foam.top_cm[0], foam.top_cm[1], foam.height_cm)
+    sides = " × ".join(format_length(each, unit, with_unit=False) for each in size)
+    share = {1: "a whole brick", 2: "half a brick", 8: "an eighth of a brick"}.get(
+        block.part.parts, f"a {block.part.value} of a brick"
+    )
+    return f"{share} for the {container.name}, set in {block.lie.value} and trimmed to {sides} {unit.value},"
 
 
 def _is_dry(worked: Worked) -> bool:

@@ -226,6 +226,15 @@ def _say_brief(brief: Brief, field: BriefField) -> str:
     }[field]
 
 
+def set_foam_block(recipe: Recipe, typed: str) -> Change:
+    """Which block of a brick is cut for it, in words such as “half, on its side”; nothing for foam that fills the
+    container."""
+    if not typed:
+        return Change(recipe.change(foam_block=None), "foam fills the container")
+    part, _, lie = typed.partition(", ")
+    return Change(recipe.change(foam_block={"part": part, "lie": lie or "flat"}), f"foam: {part} of a brick, {lie}")
+
+
 def set_foam(recipe: Recipe, above_rim_cm: float) -> Change:
     """How far foam stands above the rim."""
     return Change(recipe.change(foam_above_rim_cm=above_rim_cm), f"foam {above_rim_cm:g} cm above the rim")

@@ -73,6 +73,37 @@ class Grading(StrEnum):
     NONE = "not by size"
 
 
+class FoamPart(StrEnum):
+    """How much of a brick of foam a block is."""
+
+    WHOLE = "whole"
+    HALF = "half"
+    THIRD = "third"
+    QUARTER = "quarter"
+    SIXTH = "sixth"
+    EIGHTH = "eighth"
+
+    @property
+    def parts(self) -> int:
+        """How many such make a brick."""
+        return {"whole": 1, "half": 2, "third": 3, "quarter": 4, "sixth": 6, "eighth": 8}[self.value]
+
+
+class FoamLie(StrEnum):
+    """How a block of foam is set in."""
+
+    FLAT = "flat"
+    SIDE = "on its side"
+    UPRIGHT = "upright"
+
+
+class FoamBlock(Fact):
+    """One block cut from a brick instead of foam that fills the container, and how it is set in."""
+
+    part: FoamPart
+    lie: FoamLie = FoamLie.FLAT
+
+
 class BuildOrder(StrEnum):
     """In what order entries go in: as the form and the house have it, or just as the recipe lists them."""
 

@@ -12,6 +12,7 @@ from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.entry_points import HOLE_WALL_CM
+from mirvel.core.placing.holders import get_block, get_wanted_block
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.packing import get_capacity
 from mirvel.core.space.segments import get_distances
@@ -19,7 +20,7 @@ from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import Bed, get_bed, has_bed
 from mirvel.core.vessels.bricks import BrickCut, get_brick_cuts, get_bricks
 from mirvel.core.vessels.grids import TapeGrid, get_tape_grid
-from mirvel.core.vessels.hollows import Hollow, get_foam, get_inside
+from mirvel.core.vessels.hollows import Hollow, get_inside
 
 SOAKED_G_PER_ML = 1.0
 _CENTRE = 0.45  # within this share of the half width, holes are in the centre
@@ -61,8 +62,7 @@ def get_base_plan(recipe: Recipe, container: Container, cuts: tuple[Cut, ...]) -
         return BasePlan(_get_bed_plan(container, stems), None, len(stems), None)
     mechanics, stems = recipe.mechanics, tuple(cut for cut in cuts if not cut.place.is_inside)
     if mechanics is Mechanics.FOAM:
-        foam = get_foam(container, recipe.foam_above_rim_cm)
-        return BasePlan(_get_foam_plan(foam, stems), None, len(stems), None)
+        return BasePlan(_get_foam_plan(recipe, container, stems), None, len(stems), None)
     if mechanics in {Mechanics.PIN_HOLDER, Mechanics.TIED}:
         return BasePlan(None, None, len(stems), None)
     grid = get_tape_grid(container) if mechanics is Mechanics.TAPE_GRID else None
@@ -87,12 +87,13 @@ def count_passing(container: Container, stem_cm: float) -> int:
     return get_capacity(2 * math.sqrt(section / math.pi) / stem_cm) * container.vessels
 
 
-def _get_foam_plan(foam: Hollow, stems: tuple[Cut, ...]) -> FoamPlan:
+def _get_foam_plan(recipe: Recipe, container: Container, stems: tuple[Cut, ...]) -> FoamPlan:
+    foam, block = get_block(recipe, container), get_wanted_block(recipe, container)
     volume = _get_volume_ml(foam)
     top, foot = 2 * foam.top_half_cm, 2 * foam.bottom_half_cm
     nearest, too_close, through = _get_gaps(stems)
     return FoamPlan(
-        bricks=get_bricks(volume),
+        bricks=Fraction(1, block.part.parts) if block else get_bricks(volume),
         top_cm=(top, top * foam.ratio),
         foot_cm=(foot, foot * foam.ratio),
         height_cm=foam.top_z - foam.bottom_z,

@@ -15,7 +15,7 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.goods.hard_good import HardGoodUse
 from mirvel.core.goods.material import STRONG_SCENT, Material, Toxicity
-from mirvel.core.house.design import Arranging, BuildOrder, HeightRule, SeenFrom
+from mirvel.core.house.design import Arranging, BuildOrder, FoamBlock, HeightRule, SeenFrom
 from mirvel.core.house.rules import PiecePolicy, PricingSchool
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.fit_wishes import Exclusion, FitWishes
@@ -131,6 +131,7 @@ class Recipe(Fact):
     container: Slug
     mechanics: Mechanics = Mechanics.TAPE_GRID
     foam_above_rim_cm: float = Field(default=2.5, ge=0, le=15)
+    foam_block: FoamBlock | None = Field(default=None, description="a block of a brick; without, foam fills the mouth")
     hard_goods: tuple[HardGoodUse, ...] = Field(default=(), max_length=60)
     entries: tuple[Entry, ...] = Field(default=(), max_length=60, description="in build order")
     minutes: Decimal = Field(default=Decimal(15), ge=0, le=600, decimal_places=1)

@@ -65,6 +65,20 @@ class BrickCut:
         return math.ceil(self.bricks)
 
 
+def get_block_cm(parts: int, height_of: int) -> tuple[float, float, float]:
+    """A block of a brick cut into so many, set in: how wide, how deep and how high it stands. ``height_of`` is which of
+    its sides stands up: 0 the longest, 1 the middle one, 2 the shortest of the brick.
+
+    >>> get_block_cm(2, 2), get_block_cm(3, 1)
+    ((11.5, 11.0, 8.0), (7.6667, 8.0, 11.0))
+    """
+    long, across, high = BRICK_CM
+    split = {4: (2, 2), 6: (3, 2), 8: (4, 2)}.get(parts, (parts, 1))
+    size = (round(long / split[0], 4), across / split[1], high)
+    wide, deep = (each for at, each in enumerate(size) if at != height_of)
+    return wide, deep, size[height_of]
+
+
 def get_bricks(volume_ml: float) -> Fraction:
     """The fewest bricks a volume takes, the last one in halves, thirds, quarters, sixths or eighths.
 

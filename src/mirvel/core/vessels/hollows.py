@@ -26,6 +26,7 @@ END_UNDER_WATER_CM = 2.5
 # How wide foam is of the inside it stands in; baskets take half a brick, one or two by their size (common practice, no
 # published source).
 FOAM_IN_MOUTH, FOAM_IN_BASKET = 0.94, 0.7
+_WAY_IN = (0.25, 0.5, 0.75, 1.0)
 PIN_HOLDER_HALF_CM, PIN_HOLDER_HIGH_CM = 3.5, 2.0  # a 7 cm holder
 FOAM_DEPTH_HEAVY_CM = 5.0
 HEAVY_STEM_MM = 8.0
@@ -216,6 +217,41 @@ def get_foam(container: Container, above_rim_cm: float) -> Hollow:
         belly_cm=0.0,
         wall_cm=0.0,
     )
+
+
+def get_foam_block(container: Container, above_rim_cm: float, size_cm: tuple[float, float, float]) -> Hollow:
+    """A block so wide, deep and high in a container, standing above its rim; what does not go in is trimmed off, the
+    longer side first. Where it is lower than the container it is wedged or raised."""
+    wide, deep, high = size_cm
+    inside, foam = get_inside(container), get_foam(container, above_rim_cm)
+    bottom = max(foam.bottom_z, above_rim_cm - high)
+    rim = inside.top_half_cm * FOAM_IN_MOUTH
+    # it goes in by the rim, and by whatever is narrower on the way down
+    down = min(rim, *(inside.get_half_width(share * min(bottom, 0.0)) for share in _WAY_IN))
+    top, foot = (_trim(inside, room, wide / 2, deep / 2) for room in (rim, down))
+    return replace(
+        foam,
+        top_half_cm=top[0],
+        bottom_half_cm=top[0] * min(foot[0] / top[0], foot[1] / top[1]),
+        bottom_z=bottom,
+        square=True,
+        ratio=top[1] / top[0],
+    )
+
+
+def _trim(inside: Hollow, room: float, half_wide: float, half_deep: float) -> tuple[float, float]:
+    """Half the width and depth of a block that goes in where it is half so wide."""
+    if inside.square:
+        return min(half_wide, room), min(half_deep, room * inside.ratio)
+    across, away = half_wide / room, half_deep / (room * inside.ratio)
+    if math.hypot(across, away) > 1:
+        if half_wide >= half_deep:
+            away = min(away, math.sqrt(0.5))
+            across = math.sqrt(1 - away * away)
+        else:
+            across = min(across, math.sqrt(0.5))
+            away = math.sqrt(1 - across * across)
+    return across * room, away * room * inside.ratio
 
 
 def get_pin_holder(container: Container) -> Hollow:

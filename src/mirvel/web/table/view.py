@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 from functools import cached_property
-from itertools import groupby
+from itertools import groupby, product
 
 from markupsafe import Markup
 
@@ -20,6 +20,8 @@ from mirvel.core.goods.hard_good import HardGood, HardGoodUse
 from mirvel.core.goods.material import Material
 from mirvel.core.house.design import (
     Balance,
+    FoamLie,
+    FoamPart,
     FocalPlace,
     Grading,
     Grouping,
@@ -154,6 +156,7 @@ class TableView:
     exclusions: tuple[Exclusion, ...] = tuple(Exclusion)
     schools: tuple[PricingSchool, ...] = tuple(PricingSchool)
     order_schools: tuple[OrderSchool, ...] = tuple(OrderSchool)
+    foam_blocks: tuple[tuple[FoamPart, FoamLie], ...] = tuple(product(FoamPart, FoamLie))
     policies: tuple[PiecePolicy, ...] = tuple(PiecePolicy)
 
     @property
