@@ -23,11 +23,13 @@ from mirvel.core.recipe.meant import (
     Depth,
     DepthKind,
     Facing,
+    Grade,
     Height,
     HeightKind,
     Meant,
     Pattern,
     PatternKind,
+    Sizes,
     Spot,
     Where,
 )
@@ -113,6 +115,8 @@ meanings = st.builds(
     | st.builds(Depth, kind=st.sampled_from([DepthKind.TUCKED, DepthKind.LEVEL])),
     facing=st.none() | st.sampled_from(Facing),
     must=st.booleans(),
+    sizes=st.none()
+    | st.builds(Sizes, large=st.integers(1, 4), small=st.integers(0, 3), grade=st.none() | st.sampled_from(Grade)),
     held_back=st.sampled_from([0, 0, 1, 12]),
 )
 
@@ -134,6 +138,8 @@ def test_what_is_meant_is_written_short_and_read_back(meant: Meant) -> None:
         ("stair 0", "more than nothing"),
         (f"over {ROSE} by 5", "by itself"),
         ("tip 999", "200.0 or less"),
+        ("2 large · 3 large", "a second size"),
+        ("larger low", "how many are large"),
         ("<b>low</b>", "not understood"),
     ],
 )

@@ -2,9 +2,11 @@
 held back: measured here anew on the places."""
 
 import math
+from collections.abc import Callable
 from itertools import pairwise
 
 import pytest
+from scipy.stats import spearmanr
 
 from mirvel.core.card.steps import get_steps
 from mirvel.core.changing import changes
@@ -14,6 +16,7 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.judging.check import Severity
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.meant_words import read_meant
+from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
@@ -145,6 +148,24 @@ def test_a_fit_pays_for_the_reserve_and_fills_the_piece_without_it() -> None:
         for each in (plain, kept_back)
     ]
     assert cover[0] == pytest.approx(cover[1], rel=2e-3)
+
+
+@pytest.mark.parametrize(("grade", "way"), [("low", lambda tip: tip.z), ("inward", lambda tip: tip.reach)])
+def test_the_larger_blooms_go_where_they_are_meant_to(grade: str, way: Callable[[Vec], float]) -> None:
+    """Sizes fall with height, or with the distance from the middle (rank correlation under −0.5): common practice."""
+    worked = make(mean(SLIPWAY, (CARNATION, f"3 large · 2 small · larger {grade}"), pieces={CARNATION: 8}))
+    places = get_line(worked, CARNATION)
+    wide = [place.head.width_cm for place in places]
+    usual = get_line(make(SLIPWAY), CARNATION)[0].head.width_cm
+    assert (wide.count(max(wide)), wide.count(min(wide)), wide.count(usual)) == (3, 2, 3)
+    assert max(wide) > usual > min(wide)
+    rank = spearmanr(wide, [way(place.tip) for place in places]).statistic
+    assert rank < -0.5
+    assert find_unmet(worked) == []
+    text = " ".join(step.text for step in get_steps(worked))
+    assert "3 of the largest and 2 of the smallest picked out" in text
+    wrong = make(mean(SLIPWAY, (ROSE, "4 large · 3 small")))
+    assert find_unmet(wrong) == [f"meant-{SLIPWAY.entries[ROSE - 1].id}-sizes"]
 
 
 @pytest.mark.parametrize(

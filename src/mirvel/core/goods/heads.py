@@ -4,7 +4,7 @@ A spray or branch broken down gives side pieces about half the length of the ste
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from mirvel.core.goods.facts import HeadForm, PieceSize
 from mirvel.core.goods.material import Material
@@ -50,6 +50,13 @@ def get_growth_cm(material: Material, days: int) -> float:
 def get_head(material: Material, piece: PieceSize, days: int, opening_at_delivery: float) -> Head:
     """Size of one piece of a material on the day."""
     return get_head_at(material, piece, get_openness(material, days, opening_at_delivery))
+
+
+def scale_head(head: Head, scale: float) -> Head:
+    """A bloom larger or smaller than is usual, on the same stem."""
+    if scale == 1.0:
+        return head
+    return replace(head, width_cm=head.width_cm * scale, length_cm=head.length_cm * scale)
 
 
 def get_head_at(material: Material, piece: PieceSize, openness: float) -> Head:

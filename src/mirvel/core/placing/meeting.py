@@ -15,8 +15,9 @@ from mirvel.core.placing.depths import get_leaves_out, get_out_cm
 from mirvel.core.placing.meeting_patterns import measure_pattern
 from mirvel.core.placing.met import Measuring, Met, get_top
 from mirvel.core.placing.places import Place
+from mirvel.core.placing.runs import get_grade_key
 from mirvel.core.placing.windows import get_outside
-from mirvel.core.recipe.meant import Depth, DepthKind, Facing, Height, HeightKind, Meant
+from mirvel.core.recipe.meant import Depth, DepthKind, Facing, Height, HeightKind, Meant, Sizes
 from mirvel.core.recipe.meant_words import describe_where
 from mirvel.core.space.vectors import Vec
 
@@ -26,6 +27,7 @@ OUTSIDE_SHARE = 0.03  # of the form, that a head may stand outside of where it i
 PROUD_CM, TUCKED_SHARE = 1.0, 0.4
 GREENS_CM = {DepthKind.CLEAR: 0.5, DepthKind.LEVEL: 2.0}  # that a face may be off the leaf tips about it
 GREENS_SHARE = 0.1  # of an entry's pieces, that may be further off
+GRADED = -0.5  # rank correlation of size with place, by which the larger are where they are meant to be
 FACING_DEG = {Facing.OUT: 35.0, Facing.UP: 25.0, Facing.VIEWER: 35.0}
 _VIEWER = Vec(0.0, -1.0, 0.0)
 
@@ -44,6 +46,8 @@ def measure(entry_id: str, meant: Meant, among: Measuring) -> tuple[Met, ...]:
         found.append(_measure_depth(meant.depth, places, among))
     if meant.facing:
         found.append(_measure_facing(meant.facing, places))
+    if meant.sizes:
+        found.append(_measure_sizes(meant.sizes, places))
     return tuple(found)
 
 
@@ -127,6 +131,26 @@ def _measure_to_greens(depth: Depth, places: list[Place], among: Measuring) -> M
     most = among.say(max(wrong, default=0.0))
     told = f"{len(wrong)} of {len(places)} {'is' if len(wrong) == 1 else 'are'} {most} {way} at most"
     return Met("depth", depth.kind.value, is_met, told)
+
+
+def _measure_sizes(sizes: Sizes, places: list[Place]) -> Met:
+    """Whether there are as many as are to be picked out, and the larger stand where they are meant to: rank correlation
+    of size with the place beyond a half."""
+    if sizes.large + sizes.small > len(places):
+        told = f"there are only {len(places)} to pick them from"
+        return Met("sizes", "the sizes picked out", is_met=False, instead=told)
+    if sizes.grade is None or len({place.half_width_cm for place in places}) == 1:
+        return Met("sizes", "the sizes picked out", is_met=True)
+    keys = [get_grade_key(sizes.grade, place.tip) for place in places]
+    rank = float(np.corrcoef(_get_ranks([place.half_width_cm for place in places]), _get_ranks(keys))[0, 1])
+    told = "size and place go together too little" if rank < 0 else "they stand the other way round"
+    return Met("sizes", sizes.grade.value, rank <= GRADED, told)
+
+
+def _get_ranks(values: list[float]) -> np.ndarray:
+    """Their ranks, equal ones sharing the mean of theirs."""
+    found = np.array(values)
+    return np.array([((found < each).sum() + (found <= each).sum() - 1) / 2 for each in found])
 
 
 def _measure_facing(facing: Facing, places: list[Place]) -> Met:

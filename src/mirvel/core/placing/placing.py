@@ -22,7 +22,7 @@ from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.forms.wishes import Arranged, Wish, Wishing
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Role
-from mirvel.core.goods.heads import get_head
+from mirvel.core.goods.heads import get_head, scale_head
 from mirvel.core.house.design import Balance, Grouping, Levels
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.boards import Board, Stand
@@ -42,6 +42,7 @@ from mirvel.core.placing.patterns import (
 )
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place
+from mirvel.core.placing.runs import get_grade_key
 from mirvel.core.placing.seats import find_site, get_kept, lay_on_surface
 from mirvel.core.placing.settling import Seated, Settling
 from mirvel.core.placing.size import Sizing
@@ -78,7 +79,15 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
     days = recipe.brief.days_to_viewing
     below_rim = get_least_inside_cm(recipe, taken.container)
     return tuple(
-        Piece(entry, material, number + 1, head, head.stem_length_cm - below_rim, form.zones.get(entry.role, ""), meant)
+        Piece(
+            entry,
+            material,
+            number + 1,
+            scale_head(head, meant.sizes.get_scale(number + 1, entry.placed) if meant.sizes else 1.0),
+            head.stem_length_cm - below_rim,
+            form.zones.get(entry.role, ""),
+            meant,
+        )
         for entry in get_build_order(recipe, delicate, form)
         for material in [materials[entry.id]]
         for meant in [entry.meant.across if recipe.arranging.mirrored else entry.meant]
@@ -134,7 +143,9 @@ class _Placing:
             self._take_seat(heir, crown, Seat.CROWN)
         entries = {entry: list(run) for entry, run in groupby(self.pieces, key=lambda piece: piece.entry.id)}
         for entry in order_by_naming(_get_named(entries)):
+            fresh = [piece for piece in entries[entry] if piece.key not in self.taken]
             self._place_entry(entries[entry])
+            self._grade(fresh)
         # in build order, so that each stem finds its own entry point
         return tuple(self.settling.settle(piece, self.taken[piece.key]) for piece in self.pieces)
 
@@ -232,6 +243,19 @@ class _Placing:
             board.take(each, wish)
         for (each, wish), site in zip(waiting, board.settle(waiting), strict=True):
             self.taken[each.key] = self._take(site, each, wish)
+
+    def _grade(self, fresh: list[Piece]) -> None:
+        """Exchange the places of an entry among its own pieces, so that the larger stand where they are meant to."""
+        sizes = fresh[0].meant.sizes if fresh else None
+        if sizes is None or sizes.grade is None:
+            return
+        seats = sorted(
+            (self.taken[piece.key] for piece in fresh), key=lambda each: get_grade_key(sizes.grade, each.site.point)
+        )
+        by_size = sorted(fresh, key=lambda piece: (-piece.head.width_cm, piece.number))
+        for piece, seat in zip(by_size, seats, strict=True):
+            kept = seat.kept and seat.kept.model_copy(update={"number": piece.number})
+            self.taken[piece.key] = replace(seat, kept=kept)
 
     def _place_as_meant(self, waiting: list[tuple[Piece, Wish]], tops: list[float | None], board: Board) -> None:
         """All of an entry that is not placed yet, together, where its designer means it to stand."""

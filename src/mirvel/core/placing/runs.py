@@ -11,7 +11,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.recipe.meant import Pattern, PatternKind
+from mirvel.core.recipe.meant import Grade, Pattern, PatternKind
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
@@ -95,6 +95,13 @@ def get_off_ray(shares: Numbers, hour: float) -> Numbers:
     along, beside = shares[:, 0] * x + shares[:, 1] * y, np.abs(shares[:, 0] * y - shares[:, 1] * x)
     off: Numbers = np.where(along > 0, beside, np.hypot(shares[:, 0], shares[:, 1]) + _OUT_OF_TURN)
     return off
+
+
+def get_grade_key(grade: Grade | None, point: Vec) -> float:
+    """What the places of the larger are least of: height, nearness to the middle or, turned round, to the edge."""
+    if grade is Grade.LOW:
+        return point.z
+    return point.reach if grade is Grade.INWARD else -point.reach
 
 
 def get_mirrors(kind: PatternKind) -> tuple[Vec, ...]:

@@ -12,6 +12,7 @@ from pydantic import Field, model_validator
 from mirvel.core.values.fact import Fact
 
 EntryId = Field(default="", max_length=20, pattern=r"^[a-z0-9]*$")
+LARGE_SCALE, SMALL_SCALE = 1.15, 0.85  # of a bloom's usual width, as they come in a bunch; assumptions
 _FURTHEST_CM = 200.0
 
 
@@ -157,6 +158,35 @@ class Facing(StrEnum):
     VIEWER = "to the viewer"
 
 
+class Grade(StrEnum):
+    """Where the larger blooms of an entry go."""
+
+    LOW = "larger low"
+    INWARD = "larger inward"
+    OUTWARD = "larger outward"
+
+
+class Sizes(Fact):
+    """The blooms of an entry as they come: so many large and so many small among the medium ones, and where the larger
+    go."""
+
+    large: int = Field(default=0, ge=0, le=99)
+    small: int = Field(default=0, ge=0, le=99)
+    grade: Grade | None = None
+
+    @model_validator(mode="after")
+    def _has_sizes_to_grade(self) -> "Sizes":
+        if not (self.large or self.small):
+            raise ValueError("Say how many are large or small, such as 3 large · 2 small · larger low.")
+        return self
+
+    def get_scale(self, number: int, count: int) -> float:
+        """How large the piece of a number is of so many, as a share of the usual: the large ones come first."""
+        if number <= self.large:
+            return LARGE_SCALE
+        return SMALL_SCALE if number > count - self.small else 1.0
+
+
 class Meant(Fact):
     """The wishes of an entry; empty, it follows its role."""
 
@@ -166,13 +196,14 @@ class Meant(Fact):
     pattern: Pattern | None = None
     depth: Depth | None = None
     facing: Facing | None = None
+    sizes: Sizes | None = None
     must: bool = Field(default=False, description="what is not met stops the piece, and is no mere note")
     held_back: int = Field(default=0, ge=0, le=99, description="pieces paid for, kept in reserve and not placed")
 
     @property
     def is_said(self) -> bool:
         """Whether anything is wished of its places."""
-        return any((self.levels, self.height, self.where, self.pattern, self.depth, self.facing))
+        return any((self.levels, self.height, self.where, self.pattern, self.depth, self.facing, self.sizes))
 
     @property
     def named(self) -> tuple[str, ...]:
@@ -183,7 +214,8 @@ class Meant(Fact):
     @property
     def is_of_all_together(self) -> bool:
         """Whether its pieces are placed as one set, so that one more or fewer places all of them anew."""
-        return self.pattern is not None or (self.height is not None and self.height.kind is HeightKind.STAIR)
+        is_stair = self.height is not None and self.height.kind is HeightKind.STAIR
+        return self.pattern is not None or is_stair or self.sizes is not None
 
     @property
     def decides_places(self) -> bool:

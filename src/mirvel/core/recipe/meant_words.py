@@ -14,11 +14,13 @@ from mirvel.core.recipe.meant import (
     Depth,
     DepthKind,
     Facing,
+    Grade,
     Height,
     HeightKind,
     Meant,
     Pattern,
     PatternKind,
+    Sizes,
     Spot,
     Where,
 )
@@ -30,7 +32,7 @@ _FIELD = "what is meant"
 _HELP = (
     "Write such as low · triangle · at 6, or stair 5 · side to side, tip 20, over 4 by 5, ring round 5, beside 3, "
     "alternating with 3, line from 10 to 4, rays, mirrored left and right, from 4 to 8, edge, proud 2, tucked in, "
-    "clear of the greens 2, facing up, held back 1."
+    "clear of the greens 2, facing up, 3 large, 2 small, larger low, held back 1."
 )
 _AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
 _LENGTH = r"(?P<length>[\d.,¼½¾/ ]+(?:cm|in)?)"
@@ -119,6 +121,8 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     (rf"(?P<how>proud|clear of(?: the)? greens)(?: by)? {_LENGTH}", _Reader.read_out),
     ("tucked(?: in)?", _say("depth", {"kind": DepthKind.TUCKED})),
     ("level with(?: the)? greens", _say("depth", {"kind": DepthKind.LEVEL})),
+    (r"(?P<count>\d{1,2}) (?P<size>large|small)", lambda r, m: ("sizes", {m["size"]: int(m["count"])})),
+    *((grade.value, _say("sizes", {"grade": grade})) for grade in Grade),
     (r"(?:held|hold)(?: back)? (?P<count>\d{1,2})", lambda r, m: ("held_back", int(m["count"]))),
     ("facing out", _say("facing", Facing.OUT)),
     ("facing up", _say("facing", Facing.UP)),
@@ -146,6 +150,8 @@ def read_meant(text: str, ids: Sequence[str], unit: LengthUnit) -> Meant:
         name, value = read(reader, match)
         if name == "levels":
             found["levels"] = [*found.get("levels", []), value]
+        elif name == "sizes" and isinstance(value, dict) and not found.get("sizes", {}).keys() & value.keys():
+            found["sizes"] = {**found.get("sizes", {}), **value}
         elif name in found:
             raise BadInput(Problem(_FIELD, f"“{words[:40]}” says a second {_SECOND[name]}.", "Keep one of the two."))
         else:
@@ -164,6 +170,7 @@ _SECOND = {
     "facing": "way to face",
     "must": "must",
     "held_back": "reserve",
+    "sizes": "size of that kind",
 }
 
 
@@ -181,6 +188,10 @@ def write_meant(meant: Meant, ids: Sequence[str], unit: LengthUnit) -> str:
         parts.append(meant.depth.kind.value + (f" {format_length(meant.depth.by, unit)}" if has_length else ""))
     if meant.facing:
         parts.append("facing the viewer" if meant.facing is Facing.VIEWER else f"facing {meant.facing.value}")
+    if meant.sizes:
+        sizes = ((meant.sizes.large, "large"), (meant.sizes.small, "small"))
+        parts += [f"{count} {size}" for count, size in sizes if count]
+        parts += [meant.sizes.grade.value] if meant.sizes.grade else []
     if meant.held_back:
         parts.append(f"held back {meant.held_back}")
     return _BETWEEN.join([*parts, *(["must"] if meant.must else [])])
@@ -244,6 +255,7 @@ def describe_meant(meant: Meant, names: dict[str, str], unit: LengthUnit) -> str
                 Facing.VIEWER: "facing the viewer",
                 None: "",
             }[meant.facing],
+            _describe_sizes(meant.sizes),
         )
         if part
     )
@@ -287,6 +299,19 @@ def _describe_height(height: Height | None, names: dict[str, str], unit: LengthU
         HeightKind.STAIR: f"each {length} lower than the one before",
         HeightKind.LEVEL: "all at one level",
     }[height.kind]
+
+
+def _describe_sizes(sizes: Sizes | None) -> str:
+    if sizes is None:
+        return ""
+    counts = ((sizes.large, "the largest"), (sizes.small, "the smallest"))
+    picked = " and ".join(f"{count} of {size}" for count, size in counts if count)
+    where = {
+        Grade.LOW: ", the larger lower down",
+        Grade.INWARD: ", the larger towards the middle",
+        Grade.OUTWARD: ", the larger towards the edge",
+    }
+    return f"{picked} picked out" + (where[sizes.grade] if sizes.grade else "")
 
 
 def describe_where(where: Where | None) -> str:

@@ -10,11 +10,13 @@ from mirvel.core.recipe.meant import (
     Depth,
     DepthKind,
     Facing,
+    Grade,
     Height,
     HeightKind,
     Meant,
     Pattern,
     PatternKind,
+    Sizes,
     Spot,
     Where,
 )
@@ -186,6 +188,13 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
                 *(offer(facing.value, facing=facing) for facing in Facing),
             ),
         ),
+        Group(
+            "Sizes",
+            (
+                offer("as they come", sizes=None),
+                *(offer(grade.value, sizes=_keep_sizes(offers.meant.sizes, grade)) for grade in Grade),
+            ),
+        ),
         Group("Reserve", tuple(offer(str(count) if count else "none", held_back=count) for count in range(4))),
     )
 
@@ -193,6 +202,10 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
 def _keep(height: Height | None, kind: HeightKind, usual_cm: float) -> Height:
     """A height of a kind: as it is where it is one, else the usual."""
     return height if height and height.kind is kind else Height(kind=kind, by=usual_cm)
+
+
+def _keep_sizes(sizes: Sizes | None, grade: Grade) -> Sizes:
+    return sizes.model_copy(update={"grade": grade}) if sizes else Sizes(large=1, small=1, grade=grade)
 
 
 def _keep_depth(depth: Depth | None, kind: DepthKind) -> Depth:
