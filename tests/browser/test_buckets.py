@@ -136,4 +136,4 @@ def test_a_materials_own_page_changes_in_place_and_says_what_it_cannot_take(page
     page.click("#retire")
     page.wait(lambda: page.read("#retire") == "Take up again", "it retired")
     page.open("/buckets?q=tulip")
-    assert page.read(".tally").startswith("1 material")
+    assert page.read(".tally").startswith("2 materials")

@@ -52,7 +52,7 @@ def test_what_is_meant_is_chosen_by_hand_and_what_cannot_be_read_stays_and_is_to
         page.click(f"#meant-{group}-{choice}")
         page.wait_value("#meant-text", words)
         page.settle()
-    assert page.count('#meant-pane [aria-pressed="true"]') == 5  # one of each kind but the levels
+    assert page.count('#meant-pane [aria-pressed="true"]') == 7  # one of each kind but the levels
     page.press(Keys.ESCAPE)
     page.press("i")
     page.wait(lambda: page.driver.execute_script("return document.activeElement.id") == "meant-text", "the pane")

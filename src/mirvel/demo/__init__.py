@@ -43,11 +43,11 @@ def get_catalogue() -> Catalogue:
 
 
 def get_recipes() -> tuple[Recipe, ...]:
-    """The demo shop's standards, everyday and then sympathy, by file name."""
+    """The demo shop's standards, by file name: everyday, then sympathy, then studies of what a designer may mean."""
     everyday = files(__name__).joinpath("recipes")
     found = [
         file
-        for folder in (everyday, everyday.joinpath("sympathy"))
+        for folder in (everyday, everyday.joinpath("sympathy"), everyday.joinpath("studies"))
         for file in sorted(folder.iterdir(), key=lambda file: file.name)
         if file.name.endswith(".json")
     ]

@@ -11,7 +11,7 @@ from mirvel.core.forms.surface import Frame, Lobe, Site, Surface
 from mirvel.core.goods.facts import Role
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import get_head_extent
-from mirvel.core.recipe.meant import DepthKind
+from mirvel.core.recipe.meant import DepthKind, Facing
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.hollows import Hollow
 
@@ -57,7 +57,9 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
         stretch = _get_widest_stretch(lobe, tip, site.normal, radius)
         if stretch <= limit:
             break
-        tip = lobe.centre.plus(tip.minus(lobe.centre), limit / stretch)
+        drawn_in = lobe.centre.plus(tip.minus(lobe.centre), limit / stretch)
+        # what is meant to look up keeps its height: it is drawn in level
+        tip = drawn_in._replace(z=tip.z) if piece.meant.facing is Facing.UP else drawn_in
     upright = get_head_extent(piece.material, site.normal, radius)
     top, bottom = tip.z + upright.top, tip.z + upright.bottom
     lowest = TABLE_CLEAR_CM - surface.frame.rim_height_cm
