@@ -109,6 +109,9 @@ def stands_on_foot(place: Place, bed: Bed | None) -> bool:
     if bed is None:
         return abs(base.z) <= 1e-6
     away = -float(bed.outline.get_depths(np.array([[base.x, base.y]]))[0])
+    if base.z < bed.bottom_z:  # longer than the foam is thick: what lies beside the foam does so by a hand's breadth
+        head = [place.tip.plus(place.facing, -share * place.head.length_cm) for share in (0.4, 0.6, 0.8, 1.0)]
+        away = min(-float(bed.outline.get_depths(np.array([[each.x, each.y]]))[0]) for each in head)
     return away <= CLEAR_CM + 1e-6 and base.z <= bed.top_z + CLEAR_CM + 1e-6
 
 
@@ -138,7 +141,9 @@ def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: s
         assert surface.get_stretch(tip) <= max(limit, room) or stands_on_foot(place, build.bed)
         # a head longer than the piece is high stands clear of its foam, or on its rim, all the same
         on_foot = place.head.length_cm + (build.bed.top_z + CLEAR_CM if build.bed else 0.0)
-        most = max(surface.frame.above_rim_cm, on_foot)
+        # and one that is wider than the piece is high rises over it rather than reach into the table
+        off_table = place.head.width_cm + 1.5 - frame.rim_height_cm
+        most = max(surface.frame.above_rim_cm, on_foot, off_table)
         assert place.tip.z <= most + 1e-6
     assert len({tuple(place.tip) for place in build.places}) == len(build.places) or form.only_listed
 

@@ -114,7 +114,7 @@ def test_places_and_cuts_of_every_recipe(web: httpx.Client, shop: Shop) -> None:
         page = web.get(f"/table/{saved.id}/places")
         assert page.status_code == 200
         table = page.text.split('class="table table-sm pieces-table"')[1]
-        assert table.count("<tr>") == 1 + sum(entry.pieces for entry in saved.recipe.entries)
+        assert table.count("<tr>") == 1 + sum(entry.placed for entry in saved.recipe.entries)
 
 
 def test_the_gallery_shows_every_form_and_every_head(

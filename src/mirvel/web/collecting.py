@@ -6,7 +6,5 @@ _MOST_NEW = 100_000  # objects; what is built and drawn is large, and none of it
 
 
 def collect_seldom() -> None:
-    """Look for it seldom, and not among what is there already: to look often takes a twelfth of the time of all that is
-    built and drawn."""
-    gc.freeze()
+    """Look for it seldom: to look often takes a twelfth of the time of all that is built and drawn."""
     gc.set_threshold(_MOST_NEW, 20, 50)

@@ -41,8 +41,11 @@ def get_start(base: Vec, frame: Frame, holder: Hollow | Bed, entering: Entering,
         return holder.get_start(base)
     off = Vec(base.x - holder.middle_x, base.y, base.z)
     outwards = Vec(off.x, off.y, 0.0).unit if off.reach > 1e-9 else Vec(0.0, 1.0, 0.0)
-    over = holder.get_out_of_wall(outwards, holder.top_z)
-    if holder.wall_cm and base.z < holder.top_z - 1e-9 and off.reach > over - holder.wall_cm:  # it hangs over the rim
+    is_below = holder.wall_cm and base.z < holder.top_z - 1e-9
+    if is_below and off.reach > holder.get_edge_distance(
+        outwards, max(base.z, holder.bottom_z)
+    ):  # it hangs over the rim
+        over = holder.get_out_of_wall(outwards, holder.top_z)
         return Vec(outwards.x * over + holder.middle_x, outwards.y * over, holder.top_z + holder.wall_cm)
     if entering is Entering.UPRIGHT:
         edge = 0.94 * holder.get_edge_distance(outwards, holder.top_z)

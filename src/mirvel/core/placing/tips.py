@@ -20,7 +20,7 @@ SKIRT_LEVEL = 0.08
 _ON_SURFACE = 0.0005
 TABLE_CLEAR_CM = 1.5
 COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
-_GLASS_CLEAR_CM, _MOST_PUSHED_CM, _WAY_DOWN = 0.2, 1.0, (0.05, 0.1, 0.2, 0.35, 0.5, 0.7, 1.0)
+_GLASS_CLEAR_CM, _MOST_PUSHED_CM, _WAY_DOWN = 0.2, 1.0, (0.01, 0.02, 0.05, 0.1, 0.2, 0.35, 0.5, 0.7, 1.0)
 LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
 SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 
@@ -30,9 +30,15 @@ def get_tip(piece: Piece, site: Site, shell: float, surface: Surface, *, listed:
     nothing hangs towards the rim, and nothing sinks into the table, which lies along the front of its mouth."""
     tip = _get_tip_within(piece, site, shell, surface, listed=listed, lying=lying)
     if not lying:
-        return tip
+        return tip if surface.frame.bed or site.zone else _lift_off_table(piece, site, tip, surface.frame)
     lowest = tip.y + get_head_extent(piece.material, site.normal, piece.head.width_cm / 2).front
     return Vec(tip.x, tip.y + max(0.0, -surface.frame.mouth_half_depth_cm - lowest), tip.z)
+
+
+def _lift_off_table(piece: Piece, site: Site, tip: Vec, frame: Frame) -> Vec:
+    """A head that is wider than its piece is high rises over the top rather than reach into the table."""
+    bottom = tip.z + get_head_extent(piece.material, site.normal, piece.head.width_cm / 2).bottom
+    return Vec(tip.x, tip.y, tip.z + max(0.0, TABLE_CLEAR_CM - frame.rim_height_cm - bottom))
 
 
 def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *, listed: bool, lying: bool) -> Vec:
@@ -106,7 +112,7 @@ def _get_tip_on_frame(piece: Piece, site: Site, shell: float, surface: Surface) 
 
 def _set_back(tip: Vec, normal: Vec, limit: float, surface: Surface) -> Vec:
     """A site moved on to the middle line lies before the surface where that has a notch: back to it."""
-    for _ in range(4):
+    for _ in range(12):
         before = surface.get_stretch(tip) - limit
         if before <= _ON_SURFACE:
             break

@@ -34,6 +34,8 @@ _SIDE_SHARE = 0.42  # stems that go in from the side do so at this share of the 
 _FLAT, _GATHERED = 0.7, 0.5  # stems flatter than this rise go in from the side; others half-way to their head at most
 # Stem that shows below a head: 2.5 to 3.8 cm of stem in all on a ring (common practice, no published source).
 CLEAR_CM = 0.6
+_ALONG_HEAD = (0.4, 0.6, 0.8, 1.0)  # of a head, back from its tip, that is to be clear of the foam
+_CLEAR_STEPS, _CLEAR_STEP_CM = 100, 0.25
 _OVER = 0.2  # what hangs over the side goes in so far below the top, as a share of the thickness
 _SIDE_TRIES, _SIDE_LAYERS_CM = 60, (0.0, -0.6, 0.6)
 _EDGE_CM = 0.9  # holes in the top stay so far from the edge of the foam
@@ -145,14 +147,28 @@ class Bed:
         """A head's tip, moved as far outwards as it has to be for its base to stand clear of the foam; level, where
         outwards is downwards."""
         base = tip.plus(facing, -length_cm)
-        depth = float(self.outline.get_depths(np.array([[base.x, base.y]]))[0])
-        depth, up = depth + CLEAR_CM, self.top_z + CLEAR_CM - base.z
-        if depth <= 0 or up <= 0 or base.z < self.bottom_z:
+        up = self.top_z + CLEAR_CM - base.z
+        if up <= 0:
             return tip
         way = outwards if outwards.z >= 0 else Vec(outwards.x, outwards.y, 0.0).unit
-        ways = [up / way.z] if way.z > 1e-6 else []
-        ways += [depth / way.reach] if way.reach > 1e-6 else []
-        return tip.plus(way, min(ways, default=0.0))
+        depth = float(self.outline.get_depths(np.array([[base.x, base.y]]))[0]) + CLEAR_CM
+        if depth > 0 and base.z >= self.bottom_z:
+            ways = [up / way.z] if way.z > 1e-6 else []
+            ways += [depth / way.reach] if way.reach > 1e-6 else []
+            tip = tip.plus(way, min(ways, default=0.0))
+        # a long head may reach right through the foam, its base beyond it
+        head = np.array([tip.plus(facing, -share * length_cm) for share in _ALONG_HEAD])
+        if not self._is_in(head).any():
+            return tip
+        steps = np.arange(_CLEAR_STEPS) * _CLEAR_STEP_CM
+        moved = (head + steps[:, None, None] * np.array(way)).reshape(-1, 3)
+        clear = ~self._is_in(moved).reshape(len(steps), -1).any(axis=1)
+        return tip.plus(way, float(steps[int(np.argmax(clear))]))
+
+    def _is_in(self, points: Numbers) -> NDArray[np.bool_]:
+        """Whether points (n, 3) lie in the foam."""
+        beside: NDArray[np.bool_] = self.outline.get_depths(points[:, :2]) > 0
+        return beside & (points[:, 2] < self.top_z) & (points[:, 2] > self.bottom_z)
 
 
 @lru_cache(maxsize=64)
