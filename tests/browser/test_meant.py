@@ -4,8 +4,11 @@ import httpx
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
+from mirvel.core.house.rules import HouseRules
 from mirvel.store.shop import Shop
 from tests.browser.driving import Page
+from tests.builds import work_out
+from tests.strategies import CATALOGUE
 
 
 def mean(page: Page, words: str) -> None:
@@ -53,6 +56,17 @@ def test_what_is_meant_is_chosen_by_hand_and_what_cannot_be_read_stays_and_is_to
         page.wait_value("#meant-text", words)
         page.settle()
     assert page.count('#meant-pane [aria-pressed="true"]') == 7  # one of each kind but the levels
+    lit = ".lighting .drawing g.there"
+    page.driver.execute_script("document.getElementById('meant-1-3').focus()")  # middle
+    page.wait(lambda: page.count(lit) > 0, "what stands there to light up")
+    there = page.driver.execute_script(
+        f"return [...document.querySelectorAll('{lit}')].map((g) => `${{g.dataset.entry}}.${{g.dataset.piece}}`)"
+    )
+    build = work_out(shop.load_recipe(10).recipe, CATALOGUE, HouseRules()).build
+    middle = {f"{place.entry.id}.{place.number}" for place in build.places if place.level == "middle"}
+    assert {*there} == middle  # in both drawings
+    page.click("#meant-text")
+    page.wait_count(lit, 0)
     page.press(Keys.ESCAPE)
     page.press("i")
     page.wait(lambda: page.driver.execute_script("return document.activeElement.id") == "meant-text", "the pane")

@@ -36,6 +36,7 @@ RING_FROM, RING_TO = 1.05, 1.5  # a ring's heads, of the two half widths and of 
 TRIANGLE_LEAST_DEG, TRIANGLE_MOST_RATIO = 34.0, 1.5  # aimed at; measured it may be a little less even
 SIDE_SHARE = 0.15  # so far from the middle line, as a share of the form, a piece stands to one side
 STAIR_FROM = 0.95  # the first of a stair, as a share of the height, where no crown is its own
+BARELY = 0.05  # of the form, that a site outside its band is off at least
 OUTSIDE = 60.0  # what a whole share of the form outside of what is meant costs: more than all else is worth
 _TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT = 36, 12, 40
 _CLEAR_SHARE = 0.8  # of a head, that one is clear of another of its own at the same height
@@ -110,7 +111,8 @@ def get_outside_of_sites(meant: Meant, board: Board, surface: Surface) -> Number
     frame = surface.frame
     points = surface.outline[0][board.at]
     levels, places = get_outside(meant, points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm])
-    return levels + places
+    # barely outside is outside: a card tells the band that a head stands in
+    return levels + places + BARELY * (levels > 1e-6)
 
 
 def get_meant_wish(meant: Meant, number: int, wish: Wish) -> Wish:

@@ -29,7 +29,23 @@
   // it is asked for anew. What could not be read stays in its field.
   let meaning = false;
   const meantPane = () => document.getElementById("meant-pane");
+
+  // What stands where a choice of it points to lights up on the drawing, all else steps back.
+  const light = (there) => {
+    const keys = new Set(there?.split(" "));
+    work().classList.toggle("lighting", Boolean(there));
+    for (const piece of document.querySelectorAll(".drawing g[data-piece]"))
+      piece.classList.toggle("there", keys.has(`${piece.dataset.entry}.${piece.dataset.piece}`));
+  };
+  for (const [begin, end] of [["pointerover", "pointerout"], ["focusin", "focusout"]]) {
+    document.addEventListener(begin, (event) => {
+      const there = event.target.closest("[data-lights]");
+      if (there) light(there.dataset.lights);
+    });
+    document.addEventListener(end, (event) => event.target.closest("[data-lights]") && light(""));
+  }
   const showMeant = async () => {
+    light("");
     if (!meaning || !chosen) return meantPane()?.replaceChildren();
     await htmx.ajax("GET", `${location.pathname}/meant?entry=${chosen}`, { target: "#meant-pane", swap: "innerHTML settle:0ms" });
   };

@@ -1,10 +1,14 @@
 """The pane about one entry: what is meant by it, and what it could mean instead, each choice with the short words it
 would put in its field. A choice sends those words, so that pane, field and file say the same in one language."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from mirvel.core.changing.changes import get_entry
+from mirvel.core.making.build import Build
 from mirvel.core.placing.met import get_top
+from mirvel.core.placing.windows import get_outside
 from mirvel.core.recipe.meant import (
     Band,
     Depth,
@@ -32,11 +36,13 @@ _FINE_CM = {LengthUnit.CM: 1.0, LengthUnit.INCH: CM_PER_INCH / 2}
 
 @dataclass(frozen=True)
 class Choice:
-    """One thing an entry could mean, in a word, and all it would mean then in short words."""
+    """One thing an entry could mean, in a word, and all it would mean then in short words; ``lights`` are the pieces
+    that stand there now, for them to light up on the drawing."""
 
     words: str
     text: str
     is_chosen: bool
+    lights: str = ""
 
 
 @dataclass(frozen=True)
@@ -65,8 +71,17 @@ class MeantView:
 class _Offers:
     """What one entry could mean, by what it means now."""
 
-    def __init__(self, meant: Meant, ids: list[str], unit: LengthUnit) -> None:
-        self.meant, self.ids, self.unit = meant, ids, unit
+    def __init__(self, meant: Meant, ids: list[str], unit: LengthUnit, build: Build) -> None:
+        self.meant, self.ids, self.unit, self.build = meant, ids, unit, build
+
+    def find_there(self, there: Meant) -> str:
+        """The pieces that stand in some bands or in a part of the finished piece, as the drawing names them."""
+        frame = self.build.frame
+        size = (frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm)
+        shares = np.array([place.tip for place in self.build.places]).reshape(-1, 3) / size
+        levels, parts = get_outside(there, shares)
+        inside = zip(self.build.places, levels + parts, strict=True)
+        return " ".join(f"{place.entry.id}.{place.number}" for place, off in inside if off <= 0)
 
     def offer(self, words: str, **parts: object) -> Choice:
         fresh = self.meant.model_copy(update=parts)
@@ -77,7 +92,12 @@ class _Offers:
         has = band in self.meant.levels
         levels = tuple(each for each in Band if (each in self.meant.levels) != (each is band))
         text = write_meant(self.meant.model_copy(update={"levels": levels}), self.ids, self.unit)
-        return Choice(band.value, text, has)
+        return Choice(band.value, text, has, self.find_there(Meant(levels=(band,))))
+
+    def offer_spot(self, spot: Spot) -> Choice:
+        """A part of the piece as it is looked down on."""
+        where = Where(spot=spot)
+        return replace(self.offer(spot.value, where=where), lights=self.find_there(Meant(where=where)))
 
     def nudge(self, part: str, least: float) -> tuple[Choice, ...]:
         """A length a little less and a little more."""
@@ -101,7 +121,7 @@ def get_meant_view(saved: SavedRecipe, desk: Desk, entry_id: str) -> MeantView:
         for number, each in enumerate(saved.recipe.entries, 1)
         if each.id != entry_id
     )
-    offers = _Offers(entry.meant, ids, unit)
+    offers = _Offers(entry.meant, ids, unit, build)
     return MeantView(
         id=saved.id,
         state_id=saved.state_id,
@@ -145,7 +165,7 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
         Group("Levels", tuple(offers.toggle(band) for band in Band)),
         Group(
             "Where",
-            (offer("all over", where=None), *(offer(spot.value, where=Where(spot=spot)) for spot in Spot)),
+            (offer("all over", where=None), *(offers.offer_spot(spot) for spot in Spot)),
             hours,
         ),
         Group(
