@@ -31,6 +31,11 @@ from mirvel.web.working import Desk
 
 _STEP_CM, _OVER_CM, _PROUD_CM, _USUAL_TIP_CM = 5.0, 5.0, 2.0, 15.0  # what a choice begins with; the field takes any
 _LINES = ((9, 3), (10, 4), (0, 6), (2, 8))  # across, aslant, along; 0 is 12 o’clock
+_ABOUT = {
+    PatternKind.RING: "ring round",
+    PatternKind.BESIDE: "beside",
+    PatternKind.ALTERNATING: "alternating with",
+}
 _FINE_CM = {LengthUnit.CM: 1.0, LengthUnit.INCH: CM_PER_INCH / 2}
 
 
@@ -136,78 +141,13 @@ def get_meant_view(saved: SavedRecipe, desk: Desk, entry_id: str) -> MeantView:
 
 def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_cm: float) -> tuple[Group, ...]:
     offer = offers.offer
-    heights = tuple(
-        offer(f"over {name}", height=Height(kind=HeightKind.OVER, by=_OVER_CM, entry=other))
-        for _, other, name in others
-    )
-    about = tuple(
-        offer(f"{words} {name}", pattern=Pattern(kind=kind, entry=other))
-        for kind, words in (
-            (PatternKind.RING, "ring round"),
-            (PatternKind.BESIDE, "beside"),
-            (PatternKind.ALTERNATING, "alternating with"),
-        )
-        for _, other, name in others
-    )
-    lines = tuple(
-        offer(f"line from {start or 12} to {end}", pattern=Pattern(kind=PatternKind.LINE, hour_from=start, hour_to=end))
-        for start, end in _LINES
-    )
-    mirrored = tuple(
-        offer(kind.value, pattern=Pattern(kind=kind))
-        for kind in (PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
-    )
-    hours = tuple(
-        offer(f"at {hour} o’clock", where=read_meant(f"at {hour}", offers.ids, offers.unit).where)
-        for hour in range(1, 13)
-    )
     return (
         Group("Levels", tuple(offers.toggle(band) for band in Band)),
-        Group(
-            "Where",
-            (offer("all over", where=None), *(offers.offer_spot(spot) for spot in Spot)),
-            hours,
-        ),
-        Group(
-            "Pattern",
-            (
-                offer("spread", pattern=None),
-                *(
-                    offer(kind.value, pattern=Pattern(kind=kind))
-                    for kind in (PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP, PatternKind.RAYS)
-                ),
-            ),
-            (*lines, *mirrored, *about),
-        ),
-        Group(
-            "Height",
-            (
-                offer("as it comes", height=None),
-                offer("one level", height=Height(kind=HeightKind.LEVEL)),
-                offer("stair", height=_keep(offers.meant.height, HeightKind.STAIR, _STEP_CM)),
-                offer("tip told", height=_keep(offers.meant.height, HeightKind.RIM, max(1.0, top_cm))),
-                *offers.nudge("height", -200.0),
-            ),
-            heights,
-        ),
-        Group(
-            "Depth",
-            (
-                offer("by role", depth=None),
-                offer("proud", depth=_keep_depth(offers.meant.depth, DepthKind.PROUD)),
-                offer("tucked in", depth=Depth(kind=DepthKind.TUCKED)),
-                offer("clear of greens", depth=_keep_depth(offers.meant.depth, DepthKind.CLEAR)),
-                offer("level with greens", depth=Depth(kind=DepthKind.LEVEL)),
-                *offers.nudge("depth", 0.5),
-            ),
-        ),
-        Group(
-            "Facing",
-            (
-                offer("as it stands", facing=None),
-                *(offer(facing.value, facing=facing) for facing in Facing),
-            ),
-        ),
+        _get_places(offers),
+        _get_patterns(offers, others),
+        _get_heights(offers, others, top_cm),
+        _get_depths(offers),
+        Group("Facing", (offer("as it stands", facing=None), *(offer(each.value, facing=each) for each in Facing))),
         Group(
             "Sizes",
             (
@@ -216,6 +156,66 @@ def _get_groups(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_c
             ),
         ),
         Group("Reserve", tuple(offer(str(count) if count else "none", held_back=count) for count in range(4))),
+    )
+
+
+def _get_places(offers: _Offers) -> Group:
+    offer = offers.offer
+    hours = tuple(
+        offer(f"at {hour} o’clock", where=read_meant(f"at {hour}", offers.ids, offers.unit).where)
+        for hour in range(1, 13)
+    )
+    return Group("Where", (offer("all over", where=None), *(offers.offer_spot(spot) for spot in Spot)), hours)
+
+
+def _get_patterns(offers: _Offers, others: tuple[tuple[int, str, str], ...]) -> Group:
+    offer = offers.offer
+
+    def offer_kinds(*kinds: PatternKind) -> tuple[Choice, ...]:
+        return tuple(offer(kind.value, pattern=Pattern(kind=kind)) for kind in kinds)
+
+    lines = tuple(
+        offer(f"line from {start or 12} to {end}", pattern=Pattern(kind=PatternKind.LINE, hour_from=start, hour_to=end))
+        for start, end in _LINES
+    )
+    about = tuple(
+        offer(f"{words} {name}", pattern=Pattern(kind=kind, entry=other))
+        for kind, words in _ABOUT.items()
+        for _, other, name in others
+    )
+    at_hand = offer_kinds(PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP, PatternKind.RAYS)
+    mirrored = offer_kinds(PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
+    return Group("Pattern", (offer("spread", pattern=None), *at_hand), (*lines, *mirrored, *about))
+
+
+def _get_heights(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_cm: float) -> Group:
+    offer, now = offers.offer, offers.meant.height
+    over = tuple(
+        offer(f"over {name}", height=Height(kind=HeightKind.OVER, by=_OVER_CM, entry=other))
+        for _, other, name in others
+    )
+    at_hand = (
+        offer("as it comes", height=None),
+        offer("one level", height=Height(kind=HeightKind.LEVEL)),
+        offer("stair", height=_keep(now, HeightKind.STAIR, _STEP_CM)),
+        offer("tip told", height=_keep(now, HeightKind.RIM, max(1.0, top_cm))),
+        *offers.nudge("height", -200.0),
+    )
+    return Group("Height", at_hand, over)
+
+
+def _get_depths(offers: _Offers) -> Group:
+    offer, now = offers.offer, offers.meant.depth
+    return Group(
+        "Depth",
+        (
+            offer("by role", depth=None),
+            offer("proud", depth=_keep_depth(now, DepthKind.PROUD)),
+            offer("tucked in", depth=Depth(kind=DepthKind.TUCKED)),
+            offer("clear of greens", depth=_keep_depth(now, DepthKind.CLEAR)),
+            offer("level with greens", depth=Depth(kind=DepthKind.LEVEL)),
+            *offers.nudge("depth", 0.5),
+        ),
     )
 
 
