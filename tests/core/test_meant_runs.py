@@ -9,7 +9,7 @@ import pytest
 from scipy.stats import spearmanr
 
 from mirvel.core.card.steps import get_steps
-from mirvel.core.changing import changes
+from mirvel.core.changing import changes, moving
 from mirvel.core.changing.carrying import carry_places
 from mirvel.core.fit.fitting import fit
 from mirvel.core.goods.facts import Role
@@ -17,10 +17,23 @@ from mirvel.core.judging.check import Severity
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.meant_words import read_meant
 from mirvel.core.space.vectors import Vec
+from mirvel.core.values.problems import BadInput
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
-from tests.core.test_meant import CARNATION, DAISY, ROSE, RULES, SLIPWAY, SPIKE, find_unmet, get_line, make, mean
+from tests.core.test_meant import (
+    CARNATION,
+    DAISY,
+    ROSE,
+    RULES,
+    SLIPWAY,
+    SPIKE,
+    find_unmet,
+    get_line,
+    get_tops,
+    make,
+    mean,
+)
 from tests.strategies import CATALOGUE
 
 
@@ -203,6 +216,27 @@ def test_a_spike_that_stands_too_low_for_its_flower_is_told_and_the_card_says_wh
     assert "of 3 Snapdragon (peach)" in text
     tall = make(SLIPWAY.change(size={"mode": "own", "own_height_cm": 75, "own_width_cm": 40}))
     assert not [check for check in tall.checks if check.id.startswith("stripped-")]
+
+
+def test_one_piece_ends_as_high_as_is_typed_and_no_other_moves() -> None:
+    kept = make(carry_places(make(SLIPWAY).build, SLIPWAY))
+    for line, number, top in ((CARNATION, 2, 12.5), (ROSE, 1, 4.0), (SPIKE, 2, 9.0)):
+        entry = kept.recipe.entries[line - 1].id
+        change = moving.set_top(kept.build, entry, number, top, lambda recipe: make(recipe).build)
+        after = make(carry_places(kept.build, change.recipe))
+        at = [place.number for place in get_line(after, line)].index(number)
+        assert get_tops(after, line)[at] == pytest.approx(top, abs=0.06)
+        tips = [
+            {
+                (each.entry.id, each.number): each.tip
+                for each in worked.build.places
+                if (each.entry.id, each.number) != (entry, number)
+            }
+            for worked in (kept, after)
+        ]
+        assert tips[0] == tips[1]
+    with pytest.raises(BadInput, match="Type a height from"):
+        moving.set_top(kept.build, entry, number, 60.0, lambda recipe: make(recipe).build)
 
 
 def test_a_dear_word_is_read_in_every_way_it_is_said() -> None:

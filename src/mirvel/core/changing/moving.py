@@ -13,13 +13,16 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.making.build import Build
+from mirvel.core.placing.met import get_top
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.tips import TABLE_CLEAR_CM
 from mirvel.core.recipe.entry import Entry, Pin
 from mirvel.core.recipe.recipe import Recipe, SizeMode
 from mirvel.core.space.vectors import UPRIGHT, Vec, get_clock_hour, get_level
 from mirvel.core.values.problems import BadInput, Problem
+from mirvel.core.values.units import format_length
 
+_RAISED, _CLOSE_CM = 5, 0.05
 FURTHEST = 1.6  # how far out of the outline a piece may be carried, as a share of half its width and depth
 Pins = tuple[Pin, ...]
 ArrangingField = Literal["grouping", "balance", "focal", "levels", "grading"]
@@ -64,6 +67,25 @@ def move_piece(build: Build, entry_id: str, number: int, shift: Vec) -> Change:
     hour, level = round(get_clock_hour(tip)) or 12, get_level(tip.z, frame.above_rim_cm)
     words = f"{place.material.name} moved to {hour} o’clock, {level}"
     return Change(_pin(build.recipe, {(entry_id, number): tip}), words)
+
+
+def set_top(build: Build, entry_id: str, number: int, top_cm: float, rebuild: Callable[[Recipe], Build]) -> Change:
+    """Hold one piece where its highest point ends so far above the rim. A head turns as it is raised, so it is measured
+    anew as ``rebuild`` makes it. Raises BadInput where it would be in the table or over the top."""
+    above, unit = build.sizing.frame.above_rim_cm, build.rules.unit
+    lowest = max(-0.5 * above, TABLE_CLEAR_CM - build.sizing.frame.rim_height_cm)
+    if not lowest <= top_cm <= 1.1 * above:
+        least, most = (format_length(each, unit) for each in (lowest, 1.1 * above))
+        message = f"{format_length(top_cm, unit)} above the rim is in the table, or over the top of the piece."
+        raise BadInput(Problem("top", message, f"Type a height from {least} to {most}."))
+    change = hold_piece(build, entry_id, number)
+    for _ in range(_RAISED):
+        held = rebuild(change.recipe)
+        off = top_cm - get_top(find_place(held, entry_id, number))
+        if abs(off) < _CLOSE_CM:
+            break
+        change = move_piece(held, entry_id, number, Vec(0.0, 0.0, off))
+    return Change(change.recipe, f"{get_entry(build.recipe, entry_id).material}: top {format_length(top_cm, unit)}")
 
 
 def hold_piece(build: Build, entry_id: str, number: int) -> Change:

@@ -183,6 +183,13 @@ def _hold(asked: Asked) -> Change:
     return moving.hold_piece(asked.desk.work_out(asked.recipe).build, *asked.read_piece())
 
 
+def _set_top(asked: Asked) -> Change:
+    desk = asked.desk
+    top = parse_length_cm(asked.value, desk.rules.unit, field="top")
+    build = desk.work_out(asked.recipe).build
+    return moving.set_top(build, *asked.read_piece(), top, lambda recipe: desk.work_out(recipe).build)
+
+
 def _swap(asked: Asked) -> Change:
     build = asked.desk.work_out(asked.recipe).build
     return moving.swap_pieces(build, asked.read_piece(), asked.read_piece("with"))
@@ -218,6 +225,7 @@ KINDS: Mapping[str, Maker] = {
     "arranging": _set_arranging,
     "move": _move,
     "hold": _hold,
+    "top": _set_top,
     "swap": _swap,
     "let-go": lambda asked: moving.let_go(asked.recipe, *asked.read_piece()),
     "let-all-go": lambda asked: moving.let_all_go(asked.recipe),

@@ -32,6 +32,7 @@ from mirvel.core.house.design import (
 )
 from mirvel.core.house.rules import PiecePolicy, PricingSchool
 from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.met import get_top
 from mirvel.core.placing.places import Place
 from mirvel.core.pricing.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
 from mirvel.core.recipe.entry import Entry, Outline
@@ -99,6 +100,7 @@ class PieceView:
     place: Place
     cut: Cut
     below_edge_cm: float
+    top_cm: float
     others: tuple[tuple[str, str], ...]
 
 
@@ -255,6 +257,7 @@ def _get_piece(worked: Worked, looking: Looking) -> PieceView | None:
         place=place,
         cut=cut,
         below_edge_cm=cut.get_below_edge_cm(worked.build.container),
+        top_cm=get_top(place),
         others=others,
     )
 
