@@ -76,3 +76,23 @@ def test_what_is_meant_is_chosen_by_hand_and_what_cannot_be_read_stays_and_is_to
     page.settle()
     assert page.value("#meant-text") == "low · widely"
     assert shop.load_recipe(10).recipe.entries[5].meant.levels == ()
+
+
+def test_an_entry_is_dragged_by_its_number_to_where_it_goes_in(page: Page, shop: Shop) -> None:
+    page.open("/table/10")
+    page.wait_value("#name", "Slipway 42")
+    before = [entry.id for entry in shop.load_recipe(10).recipe.entries]
+    handle, other = (
+        page.driver.find_element("css selector", f"tr[data-entry={each}] > .number") for each in ("e7", "e3")
+    )
+    hand = ActionChains(page.driver).click_and_hold(handle).move_to_element_with_offset(other, 0, -4)
+    hand.move_by_offset(0, -1).perform()
+    assert page.count("tr.goes-before[data-entry=e3]") == 1
+    ActionChains(page.driver).release().perform()
+    moved = [each for each in before if each != "e7"]
+    moved.insert(before.index("e3"), "e7")
+    page.wait(lambda: [entry.id for entry in shop.load_recipe(10).recipe.entries] == moved, "the order")
+    page.settle()
+    rows = "return [...document.querySelectorAll('tr.entry')].map((row) => row.dataset.entry)"
+    assert page.driver.execute_script(rows) == moved
+    assert page.count(".goes-before, .goes-after, .carried") == 0

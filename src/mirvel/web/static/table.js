@@ -206,6 +206,7 @@
     drag?.piece.removeAttribute("transform");
     drag = null;
   });
+  ordering.begin({ rows, send });
   const carry = (right, up) => looking().piece && send({ kind: "move", piece: looking().piece, on: "front", right, up });
   const carries = { ArrowLeft: ["-0.5", "0"], ArrowRight: ["0.5", "0"], ArrowUp: ["0", "0.5"], ArrowDown: ["0", "-0.5"] };
 
