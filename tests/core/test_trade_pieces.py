@@ -8,6 +8,10 @@ from itertools import pairwise
 
 import pytest
 
+from mirvel.core.card.steps import get_steps
+from mirvel.core.changing.changes import add_entry
+from mirvel.core.changing.samples import find_sample
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
@@ -40,6 +44,19 @@ def test_what_is_meant_in_the_demo_is_met(recipe: Recipe) -> None:
     met = make(recipe.family).build.met
     assert met
     assert all(each.is_met for found in met.values() for each in found)
+
+
+@pytest.mark.parametrize("name", ["all-round dome", "basket", "one-sided", "cross", "urn piece", "posy pad"])
+def test_a_bow_stands_where_the_card_says_and_in_front_of_a_piece_that_has_one(name: str) -> None:
+    sample = find_sample(FORMS[name], CATALOGUE)
+    assert sample
+    worked = work_out(add_entry(sample, CATALOGUE, "bow-five", "white").recipe, CATALOGUE, HouseRules())
+    (bow,) = get_places(worked, "bow-five")
+    text = " ".join(step.text for step in get_steps(worked))
+    assert f"Bow, five loops (white) at {worked.build.say_place(bow)}." in text
+    if worked.build.bed is None:
+        assert 4 <= bow.clock_hour <= 8
+        assert bow.level in {"skirt", "low"}
 
 
 def test_a_cylinder_of_five_peonies() -> None:

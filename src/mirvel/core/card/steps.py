@@ -13,6 +13,7 @@ from mirvel.core.values.units import format_length
 from mirvel.core.vessels.hollows import END_UNDER_WATER_CM, get_water_depth_cm
 from mirvel.core.working import Worked
 
+MOST_TOLD = 4  # tokens whose places are told one by one
 _HOW = {
     Role.GREENERY: "Two thirds as a ring leaning out over the rim so that the mechanics are hidden, the rest between.",
     Role.LINE: "Tallest first; it sets the height and nothing passes it. Step the next ones down round the piece.",
@@ -21,7 +22,7 @@ _HOW = {
     Role.FILLER: "Into the gaps, carried right round; hold pieces back for the last holes.",
     Role.TEXTURE: "Last, a little proud of the flowers, so that the outline is not too even.",
     Role.TRAILING: "Low at the rim, so that it hangs of its own weight; nothing behind it pushes it up.",
-    Role.TOKEN: "At the front, low and clear of the flowers; tie or pin it so that it cannot shift.",
+    Role.TOKEN: "Clear of the flowers; tie or pin it so that it cannot shift.",
 }
 _HOW_ON_FRAMES = {
     Role.TOKEN: "First, wired through the foam or tied to the frame; flowers are worked round it, not under it.",
@@ -206,7 +207,15 @@ def _get_placing(worked: Worked) -> tuple[Step, ...]:
 def _say_how(worked: Worked, usual: str, entries: list[Entry]) -> str:
     """What to do with some entries: as is usual in their role and, of those that are meant otherwise, how."""
     said = [words for entry in entries if (words := say_meant(worked, entry))]
-    return " ".join([*([usual] if len(said) < len(entries) else []), *said])
+    at = [words for entry in entries if entry.role is Role.TOKEN and (words := _say_where(worked, entry))]
+    return " ".join([*([usual] if len(said) < len(entries) else []), *said, *at])
+
+
+def _say_where(worked: Worked, entry: Entry) -> str:
+    """Where the pieces of an entry stand, as far as they are few: “Bow (white) at 6 o’clock, low.”"""
+    places = [place for place in worked.build.places if place.entry.id == entry.id]
+    where = "; ".join(dict.fromkeys(worked.build.say_place(place) for place in places))
+    return f"{places[0].material.name} ({entry.colour}) at {where}." if 0 < len(places) <= MOST_TOLD else ""
 
 
 def say_meant(worked: Worked, entry: Entry) -> str:

@@ -87,7 +87,7 @@ def _get_usual_wish(wishing: Wishing, number: int) -> Wish:
     if role is Role.TRAILING:
         return Wish(-0.05 + 0.12 * spread, 1.06)
     if role is Role.TOKEN:
-        return Wish(0.12 + 0.10 * number, 1.03)
+        return Wish(0.12 + 0.10 * number, 1.03, away=None if number else -0.9)  # the first in front, others about it
     return Wish(0.03 + 0.95 * spread, 1.03 if role is Role.TEXTURE else depth + 0.02, by_area=True)
 
 
