@@ -293,3 +293,20 @@ def test_a_drawing_without_what_is_known_is_the_drawing(web: httpx.Client, shop:
         for name, drawn in have.items():
             part = part.replace(name, drawn)
         assert part == find_drawing(shown)
+
+
+def test_the_top_of_a_piece_is_typed_and_what_is_out_of_reach_is_told_and_kept(web: httpx.Client, shop: Shop) -> None:
+    look = {"piece": "e6.2"}
+    part = web.get("/table/10/drawing", params=look, headers={"HX-Request": "true"})
+    assert 'id="piece-top"' in part.text
+    state = shop.load_recipe(10).state_id
+    asked = {"kind": "top", "piece": "e6.2", "read_at": str(state)}
+    high = web.post("/table/10/change", params=look, data={**asked, "value": "99"})
+    assert high.status_code == 422
+    assert "Type a height from" in high.text
+    assert 'value="99"' in high.text
+    held = web.post("/table/10/change", params=look, data={**asked, "value": "12.5"})
+    assert held.status_code in {200, 303}
+    entry = shop.load_recipe(10).recipe.find_entry("e6")
+    assert entry
+    assert [pin.number for pin in entry.pins] == [2]

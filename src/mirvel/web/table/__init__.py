@@ -45,7 +45,7 @@ def show_drawing(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: De
     if not wants_fragment(request):
         return _show(request, desk, saved, typed)
     view = get_table_view(saved, desk, read_looking(typed), read_has(typed))
-    return render(request, "table/_drawing.html", view=view, rules=desk.rules, is_part=True)
+    return render(request, "table/_drawing.html", view=view, rules=desk.rules, is_part=True, problems=(), typed={})
 
 
 @router.get("/meant")
