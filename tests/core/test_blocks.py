@@ -64,7 +64,7 @@ def test_stems_stand_in_the_block_and_the_card_says_how_it_is_cut() -> None:
         assert abs(place.start.y) <= block.top_half_cm * block.ratio + 0.5
     text = get_steps(worked)[0].text
     assert "Cut a third of a brick for the" in text
-    assert "set in on its side and trimmed to 7.7 × 8 × 9 cm" in text
+    assert "set in on its side, 7.7 × 8 × 9 cm as it stands, to stand" in text
     plain = set_foam_block(worked.recipe, "").recipe
     assert plain == FENDER
     with pytest.raises(BadInput, match="foam block"):

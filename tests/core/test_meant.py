@@ -108,7 +108,7 @@ meanings = st.builds(
         Pattern,
         kind=st.sampled_from([PatternKind.LINE, PatternKind.RAYS]),
         hour_from=st.integers(0, 11),
-        hour_to=st.sampled_from([0.5, 4, 7.25]),
+        hour_to=st.sampled_from([0.5, 4.5, 7.25]),
     ),
     depth=st.none()
     | st.builds(Depth, kind=st.sampled_from([DepthKind.PROUD, DepthKind.CLEAR]), by=st.sampled_from([0.5, 2.0, 10.0]))
@@ -136,6 +136,7 @@ def test_what_is_meant_is_written_short_and_read_back(meant: Meant) -> None:
         ("tip 5 · stair 3", "a second height"),
         ("triangle · group", "a second pattern"),
         ("stair 0", "more than nothing"),
+        ("line from 4 to 4", "two that differ"),
         (f"over {ROSE} by 5", "by itself"),
         ("tip 999", "200.0 or less"),
         ("2 large · 3 large", "a second size"),

@@ -133,6 +133,16 @@ def test_flowers_stand_clear_of_the_leaves_about_them_or_level_with_them() -> No
         assert find_unmet(worked) == []
 
 
+def test_a_line_too_short_and_leaves_that_are_not_there_are_told() -> None:
+    short = make(mean(SLIPWAY, (CARNATION, "line from 3 to 4"), pieces={CARNATION: 12}))
+    bare = SLIPWAY.change(entries=[entry for entry in SLIPWAY.entries if entry.role is not Role.GREENERY])
+    line = next(number for number, entry in enumerate(bare.entries, 1) if entry.role is Role.MASS)
+    clear = make(mean(bare, (line, "clear of the greens 2")))
+    for worked, told in ((short, "too short for 12"), (clear, "no leaves about them")):
+        (note,) = [check for check in worked.checks if check.id.startswith("meant-")]
+        assert told in note.reason
+
+
 def test_what_is_held_back_is_paid_and_not_placed_and_no_other_moves() -> None:
     kept = make(carry_places(make(SLIPWAY).build, SLIPWAY))
     held = mean(kept.recipe, (CARNATION, "held back 2"))

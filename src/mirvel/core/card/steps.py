@@ -13,6 +13,7 @@ from mirvel.core.values.units import format_length
 from mirvel.core.vessels.hollows import END_UNDER_WATER_CM, get_water_depth_cm
 from mirvel.core.working import Worked
 
+_UNDER_CM = 0.5  # foam that ends so little over the floor stands on it
 MOST_TOLD = 4  # tokens whose places are told one by one
 _HOW = {
     Role.GREENERY: "Two thirds as a ring leaning out over the rim so that the mechanics are hidden, the rest between.",
@@ -105,7 +106,9 @@ def _say_foam(worked: Worked) -> str:
     share = {1: "a whole brick", 2: "half a brick", 8: "an eighth of a brick"}.get(
         block.part.parts, f"a {block.part.value} of a brick"
     )
-    return f"{share} for the {container.name}, set in {block.lie.value} and trimmed to {sides} {unit.value},"
+    floats = foam.height_cm < container.depth_cm + worked.recipe.foam_above_rim_cm - _UNDER_CM
+    held = " wedged or raised so that it cannot sink," if floats else ""
+    return f"{share} for the {container.name}, set in {block.lie.value}, {sides} {unit.value} as it stands,{held}"
 
 
 def _is_dry(worked: Worked) -> bool:

@@ -81,10 +81,13 @@ def set_top(build: Build, entry_id: str, number: int, top_cm: float, rebuild: Ca
     change = hold_piece(build, entry_id, number)
     for _ in range(_RAISED):
         held = rebuild(change.recipe)
-        off = top_cm - get_top(find_place(held, entry_id, number))
-        if abs(off) < _CLOSE_CM:
+        reached = get_top(find_place(held, entry_id, number))
+        if abs(top_cm - reached) < _CLOSE_CM:
             break
-        change = move_piece(held, entry_id, number, Vec(0.0, 0.0, off))
+        change = move_piece(held, entry_id, number, Vec(0.0, 0.0, top_cm - reached))
+    else:
+        message = f"a head here ends {format_length(reached, unit)} above the rim at the nearest."
+        raise BadInput(Problem("top", message, "Type that, or drag it to another side first."))
     return Change(change.recipe, f"{get_entry(build.recipe, entry_id).material}: top {format_length(top_cm, unit)}")
 
 

@@ -117,14 +117,17 @@ def _measure_depth(depth: Depth, places: list[Place], among: Measuring) -> Met:
 def _measure_to_greens(depth: Depth, places: list[Place], among: Measuring) -> Met:
     """How far the faces of an entry stand out from the leaf tips about each: nine in ten as they are meant to."""
     leaves = [place.tip for place in among.places if place.entry.role is Role.GREENERY and not place.zone]
-    offs = []
+    offs, has_leaves = [], False
     for place in places:
         face = get_out_cm(place.tip, among.surface)
         outs = get_leaves_out(place.tip, 2 * place.half_width_cm, leaves, among.surface)
+        has_leaves = has_leaves or bool(outs)
         if outs and depth.kind is DepthKind.CLEAR:
             offs.append(max(0.0, depth.by - (face - max(outs))))
         elif outs:
             offs.append(max(0.0, face - max(outs), min(outs) - face))
+    if not has_leaves:
+        return Met("depth", depth.kind.value, is_met=False, instead="there are no leaves about them")
     wrong = [off for off in offs if off > GREENS_CM[depth.kind]]
     way = "less clear" if depth.kind is DepthKind.CLEAR else "off their level"
     is_met = len(wrong) <= GREENS_SHARE * len(places)

@@ -156,17 +156,17 @@ def _measure_line(pattern: Pattern, places: list[Place], among: Measuring) -> Me
         for x, y in (get_hour_point(hour or 0.0) for hour in (pattern.hour_from, pattern.hour_to))
     )
     long = math.hypot(bx - ax, by - ay)
-    if long < 1e-6:
-        return Met("pattern", "a line", is_met=False, instead="it goes from an hour to the same one")
-    beside = [
-        abs((place.tip.x - ax) * (by - ay) - (place.tip.y - ay) * (bx - ax)) / long
-        - 2 * LINE_WIDTHS * place.half_width_cm
-        for place in places
-    ]
-    off = max(beside)
-    return Met(
-        "pattern", "a line", off <= 0, f"one stands {among.say(max(0.0, off))} further beside it than half a head"
-    )
+
+    def get_beside(place: Place) -> float:
+        return abs((place.tip.x - ax) * (by - ay) - (place.tip.y - ay) * (bx - ax)) / long
+
+    gaps = [one.tip.minus(other.tip).length for one, other in pairwise(places)]
+    if min(gaps, default=math.inf) < places[0].half_width_cm:
+        told = f"it is too short for {len(places)}: two of its heads stand inside one another"
+        return Met("pattern", "a line", is_met=False, instead=told)
+    off = max(get_beside(place) - 2 * LINE_WIDTHS * place.half_width_cm for place in places)
+    told = f"one stands {among.say(max(0.0, off))} further beside it than half a head"
+    return Met("pattern", "a line", off <= 0, told)
 
 
 def _measure_rays(pattern: Pattern, places: list[Place], among: Measuring) -> Met:

@@ -121,6 +121,8 @@ class Pattern(Fact):
         has_hours = self.hour_from is not None
         if has_hours != (self.hour_to is not None) or (self.kind is PatternKind.LINE and not has_hours):
             raise ValueError("Say from what hour to what other, such as line from 10 to 4.")
+        if self.kind is PatternKind.LINE and (self.hour_from or 0) % 12 == (self.hour_to or 0) % 12:
+            raise ValueError("A line goes from one hour to another. Type two that differ, such as line from 10 to 4.")
         if has_hours and self.kind not in {PatternKind.LINE, PatternKind.RAYS}:
             raise ValueError("Only a line and rays go from one hour to another. Leave the hours out.")
         return self

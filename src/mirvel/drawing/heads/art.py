@@ -42,6 +42,10 @@ def _spike(tones: Tones, habit: str, ratio: float, bend: float, openness: float)
     return tokens.candle(tones, ratio) if habit == "candle" else spike.side(tones, habit, ratio, openness)
 
 
+def _spike_end(tones: Tones, habit: str) -> Markup:
+    return tokens.candle_end(tones) if habit == "candle" else spike.end(tones, habit)
+
+
 def _steady(axis: Callable[[Tones, str, float, float], Markup]) -> Axis:
     """What looks the same however far it has opened."""
     return lambda tones, habit, ratio, bend, openness: axis(tones, habit, ratio, bend)
@@ -71,7 +75,7 @@ _ART = {
     HeadForm.POD: Art(face=balls.pod),
     HeadForm.MOSS: Art(face=balls.moss),
     HeadForm.FRUIT: Art(face=tokens.front),
-    HeadForm.SPIKE: Art(axis=_spike, end=spike.end),
+    HeadForm.SPIKE: Art(axis=_spike, end=_spike_end),
     HeadForm.PLUME: Art(axis=branching.plume, end=branching.end),
     HeadForm.BERRY: Art(axis=_steady(branching.berry)),
     HeadForm.TWIG: Art(axis=_steady(branching.twig)),

@@ -109,3 +109,8 @@ def candle(tones: Tones, ratio: float) -> Markup:
     return (
         blob(body, tones.base, tones.line) + blob(shade, tones.deep, "none", 0.1) + wick + blob(cup, CALYX, _LEAF_EDGE)
     )
+
+
+def candle_end(tones: Tones) -> Markup:
+    """A candle looked down on, 100 units wide: round, its wick in the middle."""
+    return disc(0, 0, 48, tones.base, tones.line, 2.0) + disc(0, 0, 34, tones.light) + disc(0, 0, 7, "#3b3630")

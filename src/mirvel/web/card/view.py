@@ -98,6 +98,7 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
         for number, entry in enumerate(recipe.entries, 1)
         if (cuts := worked.build.get_entry_cuts(entry.id))
     ]
+    names = {pull.material.slug: pull.material.name for pull in worked.money.pulls}
     return CardView(
         worked=worked,
         figures={"front": _place(front, scale), "plan": _place(plan, scale)},
@@ -107,9 +108,8 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
             PullView(f"{pull.material.name}, {pull.colour}", pull.stems) for pull in worked.money.pulls if pull.stems
         ),
         held_back=tuple(
-            f"{entry.pieces - entry.placed} {line.material.name}, {entry.colour}"
-            for line in lines
-            for entry in [line.entry]
+            f"{entry.pieces - entry.placed} {names.get(entry.material, entry.material)}, {entry.colour}"
+            for entry in recipe.entries
             if entry.placed < entry.pieces
         ),
         steps=get_steps(worked),
