@@ -2,6 +2,7 @@
 else has, with the piece before it and without."""
 
 import io
+import math
 from dataclasses import replace
 from pathlib import Path
 
@@ -9,9 +10,13 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from mirvel.core.goods.facts import AXIAL_FORMS, HeadForm, PieceSize
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import Build
+from mirvel.core.making.shades import get_shades, hide
+from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Vec
 from mirvel.demo import get_catalogue, get_recipes
 from mirvel.drawing.palette import FOAM_IN_SHADE
 from mirvel.drawing.sheet import draw
@@ -19,6 +24,7 @@ from mirvel.drawing.view import View
 from tests.browser.driving import Page
 from tests.builds import work_out
 
+UP = Vec(0.0, 0.0, 1.0)
 NAMES = (
     *("Fender 58", "Low Tide 58", "Breakwater 98", "Harbour Light, basket 95", "Quiet Water 95", "Haven 65"),
     *("Harbour Light, ring 140", "Harbour Light, heart 140", "Driftline 140"),
@@ -27,24 +33,38 @@ NAMES = (
 
 def count_cm2(build: Build, view: View, page: Page, folder: Path) -> float:
     """How much of the foam's colour shows, by the drawing's own scale."""
-    drawing = draw(build, view)
-    scale = min(1000 / drawing.width_mm, 1000 / drawing.height_mm)
-    svg = str(drawing.to_svg(width=drawing.width_mm * scale, height=drawing.height_mm * scale))
+    return count_each([build], view, page, folder, 1000)[0]
+
+
+def count_each(builds: list[Build], view: View, page: Page, folder: Path, cell: int) -> list[float]:
+    """The same of several, each drawn so many pixels wide and high, in rows of ten."""
+    drawings = [draw(build, view) for build in builds]
+    scales = [min(cell / each.width_mm, cell / each.height_mm) for each in drawings]
+    cells = [
+        f"<div style='position:absolute;left:{at % 10 * cell}px;top:{at // 10 * cell}px'>"
+        f"{each.to_svg(width=each.width_mm * scale, height=each.height_mm * scale)}</div>"
+        for at, (each, scale) in enumerate(zip(drawings, scales, strict=True))
+    ]
     file = folder / "foam.html"
-    file.write_text(f"<body style='margin:0'>{svg.replace(FOAM_IN_SHADE, '#ff00ff')}", "utf-8")
+    file.write_text(f"<body style='margin:0'>{''.join(cells).replace(FOAM_IN_SHADE, '#ff00ff')}", "utf-8")
+    page.set_viewport(cell * min(10, len(cells)), cell * math.ceil(len(cells) / 10))
     page.driver.get(file.as_uri())
     shot = np.array(Image.open(io.BytesIO(page.driver.get_screenshot_as_png())).convert("RGB")).astype(int)
     red, green, blue = shot[..., 0], shot[..., 1], shot[..., 2]
-    return int(((red > 200) & (green < 90) & (blue > 200)).sum()) / scale**2 / 100
+    foam = (red > 200) & (green < 90) & (blue > 200)
+    return [
+        int(foam[at // 10 * cell : (at // 10 + 1) * cell, at % 10 * cell : (at % 10 + 1) * cell].sum()) / scale**2 / 100
+        for at, scale in enumerate(scales)
+    ]
 
 
 @pytest.mark.parametrize("name", NAMES)
-def test_foam_said_to_be_seen_is_what_shows_on_the_drawing_within_nine_points(
+def test_foam_said_to_be_seen_is_what_shows_on_the_drawing_within_seven_points(
     page: Page, name: str, tmp_path: Path
 ) -> None:
     recipe = next(each for each in get_recipes() if each.name == name)
     said, shows = compare(recipe, page, tmp_path)
-    assert said == pytest.approx(shows, abs=0.09)
+    assert said == pytest.approx(shows, abs=0.07)
 
 
 @pytest.mark.parametrize("name", ["Fender 58", "Harbour Light, ring 140"])
@@ -54,8 +74,44 @@ def test_twigs_alone_hide_next_to_nothing(page: Page, name: str, twig: str, tmp_
     colour = next(iter(get_catalogue().materials[twig].colours))
     twigs = {"id": "e1", "material": twig, "colour": colour, "role": "line", "pieces": 9}
     said, shows = compare(recipe.change(entries=[twigs]), page, tmp_path)
-    assert said == pytest.approx(shows, abs=0.09)
+    assert said == pytest.approx(shows, abs=0.07)
     assert shows > 0.9
+
+
+LEAVES_AND_SPIKES = {form for form in AXIAL_FORMS if form is not HeadForm.TWIG}  # twigs: above
+ONE_OF_EACH = {
+    (material.form, material.habit, material.is_axial): material.slug
+    for material in reversed(list(get_catalogue().materials.values()))
+    if material.form in LEAVES_AND_SPIKES or not material.is_axial
+}
+
+
+def test_each_kind_alone_hides_as_much_as_is_painted_of_it(page: Page, tmp_path: Path) -> None:
+    """A leaf or spike lying over a large frame's foam; a head facing up over it, and on its side. Within a third, but
+    for what is so thin that its outline is most of it."""
+    recipe = next(each for each in get_recipes() if each.name == "Homeward 280")
+    build = work_out(recipe, get_catalogue(), HouseRules()).build
+    places = [place for slug in ONE_OF_EACH.values() for place in lay_alone(recipe, slug)]
+    builds = [replace(build, places=found, cuts=()) for found in ((), *((place,) for place in places))]
+    bare, *shown = count_each(builds, View.PLAN, page, tmp_path, 300)
+    line = np.linspace(-30, 30, 241)
+    points = np.array([(x, y, 4.0) for x in line for y in line])
+    for place, foam in zip(places, shown, strict=True):
+        said = hide(get_shades([place]), points, np.array(UP)).sum() / 16
+        assert said == pytest.approx(bare - foam, rel=0.35, abs=5), place.material.slug
+
+
+def lay_alone(recipe: Recipe, slug: str) -> list[Place]:
+    """A piece as it lies over the foam of a frame or, if it has a face, as it faces up and to one side."""
+    material = get_catalogue().materials[slug]
+    entry = {"id": "e1", "material": slug, "colour": next(iter(material.colours)), "role": "filler", "pieces": 1}
+    alone = recipe.change(entries=[{**entry, "piece": PieceSize.LATERAL}])
+    (place,) = work_out(alone, get_catalogue(), HouseRules()).build.places
+    long, wide = place.head.length_cm, place.head.width_cm
+    if material.is_axial:
+        return [replace(place, start=Vec(-long / 2 - 1, 0.0, 6.0), tip=Vec(long / 2, 0.0, 6.01), facing=UP)]
+    facing = [(UP, 0.0), (Vec(1.0, 0.0, 0.0), long / 2)]
+    return [replace(place, start=Vec(0, 0, 4), tip=Vec(x, 0.0, wide + 5), facing=way) for way, x in facing]
 
 
 def compare(recipe: Recipe, page: Page, tmp_path: Path) -> tuple[float, float]:
@@ -63,7 +119,6 @@ def compare(recipe: Recipe, page: Page, tmp_path: Path) -> tuple[float, float]:
     build = work_out(recipe, get_catalogue(), HouseRules()).build
     hangs = build.sizing.form.hangs
     view, side = (View.FRONT, "front") if hangs else (View.PLAN, "above")
-    page.set_viewport(1000, 1000)
     bare = count_cm2(replace(build, places=(), cuts=()), view, page, tmp_path)
     shows = count_cm2(build, view, page, tmp_path) / bare
     return next(sight.foam for sight in build.sights if sight.side == side), shows

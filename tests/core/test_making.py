@@ -21,7 +21,7 @@ from mirvel.core.making.bases import find_mouth_capacity, get_base_plan
 from mirvel.core.making.cover import get_cover
 from mirvel.core.making.cuts import Cut, get_cuts, get_vase_cut
 from mirvel.core.making.ribbon import fit_ribbon, measure_cm
-from mirvel.core.making.sight import Sight, get_looks
+from mirvel.core.making.sight import Sight, get_sides
 from mirvel.core.making.standing import get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import find_timeline
 from mirvel.core.making.water import get_uptake_ml, get_water
@@ -107,7 +107,7 @@ def test_a_gap_is_where_it_is_and_on_the_other_side_of_a_mirrored_piece() -> Non
 
 
 def test_a_piece_that_lies_is_seen_from_four_sides_square_to_one_another_and_from_above() -> None:
-    looks = get_looks(hangs=False, seen_from=SeenFrom.ALL_ROUND)
+    looks = get_sides(hangs=False, seen_from=SeenFrom.ALL_ROUND)
     front, right, back, left, above = (looks[name] for name in ("front", "right", "back", "left", "above"))
     assert front.x == pytest.approx(0)
     assert right.y == pytest.approx(0)
@@ -118,8 +118,8 @@ def test_a_piece_that_lies_is_seen_from_four_sides_square_to_one_another_and_fro
     assert {round(look.z, 6) for look in (front, right, back, left)} == {round(math.sin(math.radians(20)), 6)}
     assert above == Vec(0, 0, 1)
     assert all(look.length == pytest.approx(1) for look in looks.values())
-    assert set(get_looks(hangs=False, seen_from=SeenFrom.FRONT)) == {"front", "right", "left", "above"}
-    hung = get_looks(hangs=True, seen_from=SeenFrom.FRONT)
+    assert set(get_sides(hangs=False, seen_from=SeenFrom.FRONT)) == {"front", "right", "left", "above"}
+    hung = get_sides(hangs=True, seen_from=SeenFrom.FRONT)
     assert hung["front"] == Vec(0, 0, 1)
     assert [math.degrees(math.acos(hung[side].z)) for side in ("left", "right")] == pytest.approx([25, 25])
     assert hung["left"].x == -hung["right"].x < 0

@@ -11,7 +11,7 @@ from shapely import LineString, Point, box, unary_union
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.making.sight import get_looks, get_sights
+from mirvel.core.making.sight import get_looks, get_sides, get_sights
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
@@ -41,7 +41,7 @@ def put(place: Place, x: float, y: float, wide: float, z: float = 5.0) -> Place:
 
 
 def see_foam(places: tuple[Place, ...], bed: Bed = BLOCK) -> float:
-    (sight,) = get_sights(places, BUILD.sizing.surface, bed, ABOVE)
+    (sight,) = get_sights(places, get_looks(BUILD.sizing.surface, bed, ABOVE))
     return sight.foam
 
 
@@ -109,8 +109,9 @@ SYMPATHY = [recipe for recipe in get_recipes() if recipe.brief.occasion == "fune
 @pytest.mark.parametrize("recipe", SYMPATHY, ids=lambda recipe: recipe.name)
 def test_fewer_pieces_never_show_less_and_a_mirrored_piece_shows_as_much(recipe: Recipe) -> None:
     build = work_out(recipe, CATALOGUE, RULES).build
-    looks = get_looks(hangs=build.sizing.form.hangs, seen_from=recipe.brief.seen_from)
-    few = get_sights(build.places[::3], build.sizing.surface, get_foam_seen(recipe, build.container), looks)
+    sides = get_sides(hangs=build.sizing.form.hangs, seen_from=recipe.brief.seen_from)
+    looks = get_looks(build.sizing.surface, get_foam_seen(recipe, build.container), sides)
+    few = get_sights(build.places[::3], looks)
     for less, whole in zip(few, build.sights, strict=True):
         assert less.foam >= whole.foam
         assert less.gaps >= whole.gaps

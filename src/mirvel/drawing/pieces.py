@@ -13,14 +13,13 @@ from functools import lru_cache
 
 from markupsafe import Markup
 
-from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, PieceSize
-from mirvel.core.goods.heads import UNBROKEN_SPREAD
+from mirvel.core.goods.facts import LEAF_FORMS, HeadForm
 from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
 from mirvel.drawing.heads.leaves import get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix
-from mirvel.drawing.svg import join, path, polar, tag
+from mirvel.drawing.svg import join, path, tag
 from mirvel.drawing.symbols import Symbols, use
 from mirvel.drawing.view import MM_PER_CM, Eye
 
@@ -179,18 +178,9 @@ def _draw_symbol(
 
 
 def _draw_heads(place: Place, brush: Brush) -> Markup:
-    """One head, or the heads of an unbroken spray grouped in its width."""
-    count = place.material.pieces_per_stem if place.entry.piece is PieceSize.STEM else 1
-    if count == 1:
-        return _draw_head(place, brush, place.tip, place.head.width_cm)
-    single = place.head.width_cm / (UNBROKEN_SPREAD * math.sqrt(count))
-    reach = (place.head.width_cm - single) / 2
-    level = Vec(-place.facing.y, place.facing.x, 0.0).unit
-    drawn = []
-    for number in range(count):
-        across, up = polar(reach * math.sqrt((number + 0.3) / count), number * 137.508)
-        drawn.append(_draw_head(place, brush, place.tip.plus(level, across).plus(Vec(0, 0, 1), up * 0.6), single))
-    return join(drawn)
+    """One head, or the heads of an unbroken spray, the nearest last."""
+    heads = sorted(place.heads, key=lambda head: head[0].dot(brush.eye.towards))
+    return join(_draw_head(place, brush, tip, width_cm) for tip, width_cm in heads)
 
 
 def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> Markup:

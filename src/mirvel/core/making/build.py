@@ -1,17 +1,19 @@
 """A recipe built: size, places, cuts and mechanics; all that follows from facts and rules, and from no cost."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from mirvel.core.forms.locating import Located
 from mirvel.core.forms.surface import Frame
 from mirvel.core.goods.container import Container
+from mirvel.core.house.design import Balance
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
+from mirvel.core.making.closing import find_closing
 from mirvel.core.making.cover import Cover, get_cover
 from mirvel.core.making.cuts import Cut, get_cuts
-from mirvel.core.making.sight import Sight, get_looks, get_sights
+from mirvel.core.making.sight import Look, Sight, get_looks, get_sides, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import Timeline, find_timeline
 from mirvel.core.making.water import Water, get_water
@@ -19,9 +21,12 @@ from mirvel.core.placing.finding import locate, say, say_at, say_lean
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.meeting import measure
 from mirvel.core.placing.met import Measuring, Met
+from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Extent, Place, get_extent
-from mirvel.core.placing.placing import get_pieces, get_places
+from mirvel.core.placing.placing import get_arranged, get_pieces, get_places
+from mirvel.core.placing.settling import Settling
 from mirvel.core.placing.size import Sizing, get_sizing
+from mirvel.core.recipe.entry import KeptPlace
 from mirvel.core.recipe.recipe import Density, Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import UPRIGHT, Vec
@@ -138,7 +143,8 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
     pieces = get_pieces(taken, rules)
     footprints = sum(piece.head.footprint_cm2 for piece in pieces if piece.material.is_bloom and not piece.zone)
     sizing = get_sizing(recipe, container, footprints, rules)
-    places = get_places(pieces, recipe, container, sizing, rules)
+    looks = _get_looks(recipe, container, sizing)
+    places = _close(get_places(pieces, recipe, container, sizing, rules), pieces, taken, sizing, rules, looks)
     cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))
     build = Build(
         recipe=recipe,
@@ -151,7 +157,7 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
         base=get_base_plan(recipe, container, cuts),
         stand_cm=get_stand_cm(taken),
         cover=get_cover(places, sizing.surface) if sizing.form.covers_frame else None,
-        sights=_get_sights(recipe, container, sizing, places),
+        sights=get_sights(places, looks),
         met=_measure(recipe, container, sizing, places, rules),
     )
     return _mirror(build) if recipe.arranging.mirrored else build
@@ -170,13 +176,40 @@ def _measure(
     }
 
 
-def _get_sights(recipe: Recipe, container: Container, sizing: Sizing, places: tuple[Place, ...]) -> tuple[Sight, ...]:
-    """What is seen of a piece whose flowers are meant to close it, from where it is looked at."""
+def _get_looks(recipe: Recipe, container: Container, sizing: Sizing) -> tuple[Look, ...]:
+    """What is looked at of a piece whose flowers are meant to close it, from where it is seen."""
     form = sizing.form
     if not form.covers or recipe.size.density is Density.AIRY:
         return ()
-    looks = get_looks(hangs=form.hangs, seen_from=recipe.brief.seen_from)
-    return get_sights(places, sizing.surface, get_foam_seen(recipe, container), looks)
+    sides = get_sides(hangs=form.hangs, seen_from=recipe.brief.seen_from)
+    return get_looks(sizing.surface, get_foam_seen(recipe, container), sides)
+
+
+def _close(
+    places: tuple[Place, ...],
+    pieces: tuple[Piece, ...],
+    taken: Taken,
+    sizing: Sizing,
+    rules: HouseRules,
+    looks: Sequence[Look],
+) -> tuple[Place, ...]:
+    """The places of a recipe with what closes it laid where its foam would be seen: all the others keep theirs."""
+    recipe, container = taken.recipe, taken.container
+    if sizing.form.only_listed:
+        return places
+    is_paired = get_arranged(recipe, sizing.form, rules).balance is Balance.SYMMETRIC
+    mirror = sizing.form.mirror if is_paired else None
+    moved = find_closing(pieces, places, Settling(sizing, recipe, container, 0), looks, mirror)
+    if not moved:
+        return places
+    kept: dict[str, list[KeptPlace]] = {entry.id: [] for entry in recipe.entries}
+    for place in places:
+        if place.kept:
+            kept[place.entry.id].append(moved.get((place.entry.id, place.number), place.kept))
+    entries = [entry.model_copy(update={"kept": tuple(kept[entry.id])}) for entry in recipe.entries]
+    closed = replace(taken, recipe=recipe.model_copy(update={"entries": tuple(entries)}))
+    again = get_places(get_pieces(closed, rules), closed.recipe, container, sizing, rules)
+    return tuple(replace(place, entry=before.entry) for place, before in zip(again, places, strict=True))
 
 
 def _mirror(build: Build) -> Build:

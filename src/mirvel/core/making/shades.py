@@ -1,25 +1,37 @@
 """The pieces as what hides things from an eye.
 
-A head hides what lies behind its disc (a ball behind its sphere), a leaf or spike what lies behind a rod along it, as
-wide as it closes from there. All is reckoned in plain tables of points by pieces: vectors would be much slower.
+A head hides what lies behind its disc (a ball behind its sphere), a leaf or spike what lies behind a rod along it, each
+as wide as it closes (``closed``); a spray, what its heads hide. All is reckoned in plain tables of points by pieces:
+vectors would be much slower.
 """
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.goods.facts import LEAF_FORMS, HeadForm
+from mirvel.core.goods.closed import get_closed_across, get_closed_from_side
+from mirvel.core.goods.facts import LEAF_FORMS
 from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
 Mask = NDArray[np.bool_]
-# Of half its width, so far out a flat head closes what is behind it, a ball, and (along it) a spike and a leaf or
-# frond: petals and leaves taper. Fitted to what is seen of the foam on drawings of the demo's pieces.
-FLAT_SHARE, ROUND_SHARE, SPIKE_SHARE, LEAF_SHARE = 0.92, 1.0, 0.85, 0.3
-_TWIG_SHARE = 0.05  # a bare twig is lines with air between, and one line where it leaves the foam
-_DEEP_SHARE = 0.5  # a disc hides as a ball half as large does from its edge: petals stand up
+
+_FACES_EYE = 0.05  # a head turned no further from the eye shows nothing of its side
+
+
+@dataclass(frozen=True)
+class _Single:
+    """One head of a piece: the middle of its front, where it faces, half the width it closes, and half the width and
+    length of the oval it closes seen from its side."""
+
+    tip: Vec
+    facing: Vec
+    half_cm: float
+    side_half_cm: float = 0.0
+    half_length_cm: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,13 +42,33 @@ class _Discs:
     facings: Numbers
     radii: Numbers
 
-    def hide(self, points: Numbers, towards: Numbers) -> Mask:
-        """Which points (n, 3) lie behind any, for an eye in a direction."""
+    def hit(self, points: Numbers, towards: Numbers) -> Mask:
+        """Which points (n, 3) lie behind which, for an eye in a direction; (n, m)."""
         slant = self.facings @ towards
         slant = np.where(np.abs(slant) < 1e-9, 1e-9, slant)
         along = ((self.middles * self.facings).sum(axis=1) - points @ self.facings.T) / slant
         nearer, away = _get_offsets(points, self.middles, towards)
-        return _are_any((along > 0) & (away + (along - nearer) ** 2 <= self.radii**2))
+        return np.asarray((along > 0) & (away + (along - nearer) ** 2 <= self.radii**2))
+
+
+@dataclass(frozen=True, eq=False)
+class _Sides:
+    """Flat heads seen from their sides, as ovals behind their fronts: middles and ways they face, (m, 3), half their
+    widths and lengths."""
+
+    middles: Numbers
+    facings: Numbers
+    half_widths: Numbers
+    half_lengths: Numbers
+
+    def hit(self, points: Numbers, towards: Numbers) -> Mask:
+        """Which points (n, 3) lie behind which, for an eye in a direction; (n, m)."""
+        seen = self.facings - (self.facings @ towards)[:, None] * towards
+        shown = np.maximum(np.sqrt((seen**2).sum(axis=1)), 1e-6)
+        along = (points @ seen.T - (self.middles * seen).sum(axis=1)) / shown
+        nearer, away = _get_offsets(points, self.middles, towards)
+        share = (along / (self.half_lengths * shown)) ** 2 + (away - along**2) / self.half_widths**2
+        return np.asarray((nearer > 0) & (share <= 1.0) & (shown > _FACES_EYE))
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,10 +78,10 @@ class _Balls:
     middles: Numbers
     radii: Numbers
 
-    def hide(self, points: Numbers, towards: Numbers) -> Mask:
-        """Which points (n, 3) lie behind any, for an eye in a direction."""
+    def hit(self, points: Numbers, towards: Numbers) -> Mask:
+        """Which points (n, 3) lie behind which, for an eye in a direction; (n, m)."""
         nearer, away = _get_offsets(points, self.middles, towards)
-        return _are_any((nearer > 0) & (away <= self.radii**2))
+        return np.asarray((nearer > 0) & (away <= self.radii**2))
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,11 +94,9 @@ class _Rods:
     radii: Numbers
     are_leaves: Mask
 
-    def hide(self, points: Numbers, towards: Numbers) -> Mask:
-        """Which points (n, 3) lie behind any, for an eye in a direction: by the point of each rod that the eye sees
+    def hit(self, points: Numbers, towards: Numbers) -> Mask:
+        """Which points (n, 3) lie behind which, for an eye in a direction, (n, m): by what of each rod is seen
         nearest to the point looked at."""
-        if not self.places:
-            return np.zeros(len(points), dtype=bool)
         eye = Vec(*towards.tolist())
         radii = self.radii * [get_blade_share(place.material, place.axis, eye) for place in self.places]
         nearer, away = _get_offsets(points, self.ends, towards)
@@ -76,22 +106,43 @@ class _Rods:
         spread = np.where(self.are_leaves, np.sqrt(np.maximum(1.0, LEAST_SEEN**2 * whole / length)), 1.0)
         flat = ((self.ends * self.ways).sum(axis=1) - points @ self.ways.T - nearer * along) * spread
         length = length * spread**2
+        # a leaf that is seen shorter is painted less in proportion, its round ends too
+        seen, long = np.sqrt(length), np.sqrt(whole)
+        area = radii * (2 * long + math.pi * radii) * np.minimum(1.0, seen / long)
+        radii = np.where(self.are_leaves, (np.sqrt(seen**2 + math.pi * area) - seen) / math.pi, radii)
         share = np.clip(-flat / length, 0.0, 1.0)
         beside = away + 2 * share * flat + share**2 * length
-        return _are_any((nearer + share * along > 0) & (beside <= radii**2))
+        return np.asarray((nearer + share * along > 0) & (beside <= radii**2))
 
 
-Shades = tuple[_Discs, _Balls, _Rods]
+Shades = tuple[_Discs, _Sides, _Balls, _Rods]
 
 
 def get_shades(places: list[Place]) -> Shades:
-    """What hides, of the pieces that show: flat heads are discs, and balls half as large besides."""
-    heads = [place for place in places if not place.material.is_axial]
-    return (
-        _get_discs([place for place in heads if not place.material.is_ball]),
-        _get_balls(heads),
-        _get_rods([place for place in places if place.material.is_axial]),
-    )
+    """What hides, of the pieces that show."""
+    flat = [single for place in places if _is_flat(place) for single in _get_singles(place)]
+    balls = [single for place in places if place.material.is_ball for single in _get_singles(place)]
+    rods = [place for place in places if place.material.is_axial]
+    return _get_discs(flat), _get_sides(flat), _get_balls(balls), _get_rods(rods)
+
+
+def _is_flat(place: Place) -> bool:
+    return not (place.material.is_axial or place.material.is_ball)
+
+
+def _get_singles(place: Place) -> list[_Single]:
+    material, length = place.material, place.head.length_cm
+    side = math.sqrt(get_closed_from_side(material) * 4 / math.pi)
+    return [
+        _Single(
+            tip,
+            place.facing,
+            get_closed_across(material, length, width_cm) * width_cm / 2,
+            side * width_cm / 2,
+            side * length / 2,
+        )
+        for tip, width_cm in place.heads
+    ]
 
 
 def hide(shades: Shades, points: Numbers, towards: Numbers) -> Mask:
@@ -99,8 +150,30 @@ def hide(shades: Shades, points: Numbers, towards: Numbers) -> Mask:
     hidden: Mask = np.zeros(len(points), dtype=bool)
     for shade in shades:
         rest = np.flatnonzero(~hidden)
-        hidden[rest] = shade.hide(points[rest], towards)
+        hidden[rest] = shade.hit(points[rest], towards).any(axis=1)
     return hidden
+
+
+class Hits:
+    """Which of so many pieces hides what, each told from the others."""
+
+    def __init__(self, places: list[Place]) -> None:
+        self.count = len(places)
+        numbered = list(enumerate(places))
+        flat = [at for at, place in numbered if _is_flat(place) for _ in place.heads]
+        balls = [at for at, place in numbered if place.material.is_ball for _ in place.heads]
+        rods = [at for at, place in numbered if place.material.is_axial]
+        discs, sides, spheres, leaves = get_shades(places)
+        found = ((flat, discs.hit), (flat, sides.hit), (balls, spheres.hit), (rods, leaves.hit))
+        self.shades = [(np.array(whose), hit) for whose, hit in found if whose]
+
+    def find(self, points: Numbers, towards: Numbers) -> Mask:
+        """Which points (n, 3) each of m pieces hides from an eye in a direction; (n, m)."""
+        hits: Mask = np.zeros((len(points), self.count), dtype=bool)
+        for whose, hit in self.shades:
+            firsts = np.flatnonzero(np.diff(whose, prepend=-1))
+            hits[:, whose[firsts]] |= np.logical_or.reduceat(hit(points, towards), firsts, axis=1)
+        return hits
 
 
 def as_rows(points: list[Vec]) -> Numbers:
@@ -108,20 +181,24 @@ def as_rows(points: list[Vec]) -> Numbers:
     return np.array(points, dtype=np.float64).reshape(len(points), 3)
 
 
-def _get_discs(places: list[Place]) -> _Discs:
-    facings = as_rows([place.facing for place in places])
-    return _Discs(
-        as_rows([place.tip for place in places]),
-        facings,
-        np.array([FLAT_SHARE * each.half_width_cm for each in places]),
+def _get_discs(heads: list[_Single]) -> _Discs:
+    facings = as_rows([head.facing for head in heads])
+    return _Discs(as_rows([head.tip for head in heads]), facings, np.array([head.half_cm for head in heads]))
+
+
+def _get_sides(heads: list[_Single]) -> _Sides:
+    return _Sides(
+        as_rows([head.tip.plus(head.facing, -head.half_length_cm) for head in heads]),
+        as_rows([head.facing for head in heads]),
+        np.array([head.side_half_cm for head in heads]),
+        np.array([head.half_length_cm for head in heads]),
     )
 
 
-def _get_balls(places: list[Place]) -> _Balls:
-    shares = [1.0 if place.material.is_ball else _DEEP_SHARE for place in places]
-    radii = np.array([ROUND_SHARE * share * place.half_width_cm for share, place in zip(shares, places, strict=True)])
-    facings = as_rows([place.facing for place in places])
-    return _Balls(as_rows([place.tip for place in places]) - radii[:, None] * facings, radii)
+def _get_balls(heads: list[_Single]) -> _Balls:
+    radii = np.array([head.half_cm for head in heads])
+    facings = as_rows([head.facing for head in heads])
+    return _Balls(as_rows([head.tip for head in heads]) - radii[:, None] * facings, radii)
 
 
 def _get_rods(places: list[Place]) -> _Rods:
@@ -136,16 +213,9 @@ def _get_rods(places: list[Place]) -> _Rods:
 
 def _get_closed_cm(place: Place) -> float:
     """Half the width a leaf or spike closes along its length: a leaf cut short is as much narrower."""
-    if place.material.form is HeadForm.TWIG:
-        return _TWIG_SHARE * place.half_width_cm
-    if place.material.form not in LEAF_FORMS:
-        return SPIKE_SHARE * place.half_width_cm
-    return LEAF_SHARE * place.half_width_cm * place.shown_length_cm / place.head.length_cm
-
-
-def _are_any(hits: Mask) -> Mask:
-    """Of hits of points by pieces, (n, m), which points are hit at all."""
-    return np.asarray(hits.any(axis=1))
+    head = place.head
+    closed = get_closed_across(place.material, head.length_cm, head.width_cm) * place.half_width_cm
+    return closed * (place.shown_length_cm / head.length_cm if place.material.form in LEAF_FORMS else 1.0)
 
 
 def _get_offsets(points: Numbers, others: Numbers, towards: Numbers) -> tuple[Numbers, Numbers]:

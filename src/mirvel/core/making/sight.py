@@ -64,7 +64,7 @@ class Sight:
         return replace(self, side=side, foam_at=foam_at, gaps_at=gaps_at)
 
 
-def get_looks(*, hangs: bool, seen_from: SeenFrom) -> Mapping[str, Vec]:
+def get_sides(*, hangs: bool, seen_from: SeenFrom) -> Mapping[str, Vec]:
     """The sides a piece is looked at from, each towards the eye."""
     if hangs:
         return _HUNG
@@ -73,28 +73,50 @@ def get_looks(*, hangs: bool, seen_from: SeenFrom) -> Mapping[str, Vec]:
     return _LYING
 
 
-def get_sights(
-    places: tuple[Place, ...], surface: Surface, foam: Bed | Hollow | None, looks: Mapping[str, Vec]
-) -> tuple[Sight, ...]:
-    """What is seen from each side."""
-    shades = get_shades([place for place in places if not place.is_inside])
-    over = spread_foam(foam) if foam else None
+@dataclass(frozen=True, eq=False)
+class Look:
+    """What faces an eye on one side of a piece: points over its foam, and points behind its form that an eye which
+    sees them looks right through it at; (n, 3), each with the point of the form it stands for."""
+
+    side: str
+    towards: Numbers
+    foam: Numbers
+    form: Numbers
+    behind: Numbers
+
+
+def get_looks(surface: Surface, foam: Bed | Hollow | None, sides: Mapping[str, Vec]) -> tuple[Look, ...]:
+    """What is looked at from each side."""
     found = []
-    for name, look in looks.items():
-        towards = np.array(look)
+    for name, side in sides.items():
+        towards = np.array(side)
+        over = _get_facing(spread_foam(foam), towards, _FACING) if foam else np.zeros((0, 3))
         # an outline is seen right through where nothing stands before or behind it
-        gaps, gaps_at = _find_bare(surface.outline, shades, towards, _MIDDLE, _BEHIND_CM)
-        shows, shows_at = _find_bare(over, shades, towards, _FACING) if over else (0.0, None)
-        found.append(Sight(name, shows, shows_at, gaps, gaps_at))
+        form = _get_facing(surface.outline, towards, _MIDDLE)
+        found.append(Look(name, towards, over, form, form - _BEHIND_CM * towards))
     return tuple(found)
 
 
-def _find_bare(
-    over: tuple[Numbers, Numbers], shades: Shades, towards: Numbers, facing: float, behind_cm: float = 0.0
-) -> tuple[float, Vec | None]:
-    """Of points with their normals, those that face an eye: the share it sees, and the middle of those it does."""
+def get_sights(places: tuple[Place, ...], looks: tuple[Look, ...]) -> tuple[Sight, ...]:
+    """What is seen from each side."""
+    shades = get_shades([place for place in places if not place.is_inside])
+    found = []
+    for look in looks:
+        shows, shows_at = _find_bare(look.foam, look.foam, shades, look.towards)
+        gaps, gaps_at = _find_bare(look.form, look.behind, shades, look.towards)
+        found.append(Sight(look.side, shows, shows_at, gaps, gaps_at))
+    return tuple(found)
+
+
+def _get_facing(over: tuple[Numbers, Numbers], towards: Numbers, facing: float) -> Numbers:
+    """Of points with their normals, those that face an eye."""
     points, normals = over
-    faced = points[normals @ towards > facing]
-    bare = faced[~hide(shades, faced - behind_cm * towards, towards)]
+    faced: Numbers = points[normals @ towards > facing]
+    return faced
+
+
+def _find_bare(points: Numbers, seen: Numbers, shades: Shades, towards: Numbers) -> tuple[float, Vec | None]:
+    """The share of points whose place an eye sees, and the middle of those it does."""
+    bare = points[~hide(shades, seen, towards)]
     middle = Vec(*(float(part) for part in bare.mean(axis=0))) if len(bare) else None
-    return len(bare) / max(1, len(faced)), middle
+    return len(bare) / max(1, len(points)), middle

@@ -5,14 +5,15 @@ import math
 from dataclasses import dataclass, replace
 
 from mirvel.core.forms.inside import INSIDE
-from mirvel.core.goods.facts import LEAF_FORMS
-from mirvel.core.goods.heads import Head
+from mirvel.core.goods.facts import LEAF_FORMS, PieceSize
+from mirvel.core.goods.heads import UNBROKEN_SPREAD, Head
 from mirvel.core.goods.material import Material
 from mirvel.core.recipe.entry import Entry, KeptPlace
 from mirvel.core.space.vectors import ORIGIN, Pose, Vec, get_clock_hour, get_lean_deg, get_level
 
 EDGE_OF_BLADE = 0.45  # of its width a leaf shows from its edge
 STRIPPED_CM = 1.0  # less of a spike than this is lost without a word
+_TURN_DEG = 137.508  # from head to head of a spray, as seeds in a sunflower
 LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 
 
@@ -73,6 +74,22 @@ class Place:
         """Where the head begins on its stem."""
         along = self.axis if self.material.is_axial else self.facing
         return self.tip.plus(along, -self.shown_length_cm)
+
+    @property
+    def heads(self) -> tuple[tuple[Vec, float], ...]:
+        """The front of each of its heads and its width, cm: one, or an unbroken spray's grouped in the width of all."""
+        count = self.material.pieces_per_stem if self.entry.piece is PieceSize.STEM else 1
+        if count == 1 or self.material.is_axial:
+            return ((self.tip, self.head.width_cm),)
+        single = self.head.width_cm / (UNBROKEN_SPREAD * math.sqrt(count))
+        reach = (self.head.width_cm - single) / 2
+        level = Vec(-self.facing.y, self.facing.x, 0.0).unit if self.facing.reach > 1e-6 else Vec(1.0, 0.0, 0.0)
+        found = []
+        for number in range(count):
+            out, turn = reach * math.sqrt((number + 0.3) / count), math.radians(number * _TURN_DEG)
+            beside = self.tip.plus(level, out * math.sin(turn))
+            found.append((beside.plus(self.facing.cross(level), out * math.cos(turn)), single))
+        return tuple(found)
 
     @property
     def measured_to(self) -> Vec:

@@ -75,17 +75,23 @@ class Settling:
 
     def settle(self, piece: Piece, seated: Seated) -> Place:
         """The place of a piece, its entry point taken."""
+        place = self.lay(piece, seated)
+        if piece.zone:
+            return place
+        return replace(place, start=self.entrances[place.vessel].settle(place.start, place.measured_to, piece.material))
+
+    def lay(self, piece: Piece, seated: Seated) -> Place:
+        """The place of a piece as it would be, were it the only one."""
         site, tip = self.find_tip(piece, seated)
-        entrances = self.entrances[site.vessel]
+        holder = self.entrances[site.vessel].holder
         base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
-        over = self._lay(piece, base)
-        start = get_start(over, self.frame, entrances.holder, self.form.entering, self.recipe.mechanics)
         if piece.zone == INSIDE:
             start = Vec(tip.x, tip.y, -self.container.depth_cm)
         elif piece.zone:
-            start = Vec(0.97 * tip.x, 0.97 * tip.y, entrances.holder.top_z)
+            start = Vec(0.97 * tip.x, 0.97 * tip.y, holder.top_z)
         else:
-            start = entrances.settle(start, base, piece.material)
+            over = self._lay_along(piece, base)
+            start = get_start(over, self.frame, holder, self.form.entering, self.recipe.mechanics)
         return Place(
             entry=piece.entry,
             material=piece.material,
@@ -102,7 +108,7 @@ class Settling:
             kept=seated.kept,
         )
 
-    def _lay(self, piece: Piece, base: Vec) -> Vec:
+    def _lay_along(self, piece: Piece, base: Vec) -> Vec:
         """What a stem goes in under: its head or, where a form lays its spikes along the frame, further back."""
         if self.form.laid_from is None or piece.material.is_leaf or not piece.material.is_axial:
             return base
