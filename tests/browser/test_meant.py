@@ -96,3 +96,11 @@ def test_an_entry_is_dragged_by_its_number_to_where_it_goes_in(page: Page, shop:
     rows = "return [...document.querySelectorAll('tr.entry')].map((row) => row.dataset.entry)"
     assert page.driver.execute_script(rows) == moved
     assert page.count(".goes-before, .goes-after, .carried") == 0
+    pieces = shop.load_recipe(10).recipe.entries[moved.index("e7")].pieces
+    page.click("tr[data-entry=e7] .names b")
+    page.press("s")
+    page.wait(lambda: len(shop.load_recipe(10).recipe.entries) == len(moved) + 1, "half of it as a line of its own")
+    at = moved.index("e7")
+    rest, own = shop.load_recipe(10).recipe.entries[at : at + 2]
+    assert (rest.id, own.material, own.pieces) == ("e7", rest.material, pieces // 2)
+    assert rest.pieces + own.pieces == pieces

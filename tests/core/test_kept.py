@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from mirvel.core.changing import changes, moving
 from mirvel.core.changing.carrying import carry_places
+from mirvel.core.changing.splitting import split_entry
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import Role
@@ -258,3 +259,32 @@ def test_a_piece_has_one_place() -> None:
     place = {"number": 1, "across": 0.0, "away": 0.0, "up": 0.5, "out": 1.0}
     with pytest.raises(BadInput, match="Keep one place for each piece"):
         recipe.change(entries=[{**recipe.entries[0].model_dump(), "kept": [place, place]}])
+
+
+@given(data=st.data())
+@settings(max_examples=25)
+def test_splitting_an_entry_moves_nothing_and_each_line_then_goes_its_own_way(data: st.DataObject) -> None:
+    recipe = data.draw(st.sampled_from([each for each in get_recipes() if any(e.placed > 1 for e in each.entries)]))
+    entry = data.draw(st.sampled_from([each for each in recipe.entries if each.placed > 1]))
+    count = data.draw(st.integers(1, min(entry.placed, entry.pieces - 1)))
+    before = keep(recipe)
+    first = data.draw(st.sampled_from([place.number for place in before.places if place.entry.id == entry.id]))
+    after = change(before, split_entry(before, entry.id, str(count), first).recipe)
+    lines = [each for each in after.recipe.entries if each.material == entry.material and each.id not in {"", entry.id}]
+    (own,) = [each for each in lines if before.recipe.find_entry(each.id) is None]
+    assert own.pieces == count
+    assert [each.id for each in after.recipe.entries].index(own.id) == recipe.entries.index(entry) + 1
+    if not entry.meant.is_of_all_together:
+        assert sorted(place.tip for place in after.places) == sorted(place.tip for place in before.places)
+        chosen = next(place.tip for place in before.places if (place.entry.id, place.number) == (entry.id, first))
+        assert chosen in [place.tip for place in after.places if place.entry.id == own.id]
+    more = change(after, changes.nudge_pieces(after.recipe, own.id, 1).recipe)
+    kept, now = get_places(after), get_places(more)
+    assert all(now[key] == place for key, place in kept.items() if key[0] == entry.id and place.seat is Seat.SURFACE)
+
+
+@pytest.mark.parametrize("typed", ["0", "-1", "99", "½", "1.5", "²"])
+def test_what_cannot_be_split_off_is_told_with_what_can(typed: str) -> None:
+    before = keep(find_recipe("Slipway 42"))
+    with pytest.raises(BadInput, match="split off"):
+        split_entry(before, before.recipe.entries[0].id, typed)

@@ -20,8 +20,13 @@ def carry_places(build: Build, after: Recipe) -> Recipe:
         if place.kept:
             found.setdefault(place.entry.id, {})[place.number] = place.kept
     anew = _find_anew(build.recipe, after)
+    had = {entry.id: entry.kept for entry in build.recipe.entries}
     entries = [
-        _forget(entry) if entry.id in anew else _carry(entry, found.get(entry.id, {})) for entry in after.entries
+        _forget(entry)
+        if entry.id in anew
+        # a change that gives an entry places of its own knows better
+        else _carry(entry, found.get(entry.id, {}) if entry.kept == had.get(entry.id, ()) else _get_own(entry))
+        for entry in after.entries
     ]
     return after.model_copy(update={"entries": tuple(entries)})
 
@@ -37,11 +42,17 @@ def _find_anew(before: Recipe, after: Recipe) -> set[str]:
 
 
 def _is_other(before: Entry | None, after: Entry, *, mirrored: bool) -> bool:
-    if before is None or any(getattr(before, field) != getattr(after, field) for field in _BY_WISH):
+    if before is None:
+        return not (after.kept or after.pins)
+    if any(getattr(before, field) != getattr(after, field) for field in _BY_WISH):
         return True
     meant = before.meant.across if mirrored else before.meant
     was, now = (each.leave_out(["held_back"]) for each in (meant, after.meant))
     return was != now or (now.is_of_all_together and before.placed != after.placed)
+
+
+def _get_own(entry: Entry) -> dict[int, KeptPlace]:
+    return {place.number: place for place in entry.kept}
 
 
 def _forget(entry: Entry) -> Entry:

@@ -98,9 +98,8 @@ def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: 
     if known.retired:
         raise BadInput(Problem("add", f"{known.name} is retired.", "Choose another, or take it up again in Buckets."))
     material = catalogue.get_material(material_slug, next(iter(known.colours)), field="add")
-    numbers = [int(entry.id[1:]) for entry in recipe.entries if entry.id[1:].isdigit()]
     fresh = {
-        "id": f"e{max(numbers, default=0) + 1}",
+        "id": get_free_id(recipe),
         "material": material_slug,
         "colour": colour or next(iter(material.colours)),
         "role": material.default_role,
@@ -110,6 +109,12 @@ def add_entry(recipe: Recipe, catalogue: Catalogue, material_slug: str, colour: 
     entries = [entry.model_dump() for entry in recipe.entries]
     at = _get_place_in_build_order(recipe, material.default_role)
     return Change(recipe.change(entries=[*entries[:at], fresh, *entries[at:]]), f"added {material.name}")
+
+
+def get_free_id(recipe: Recipe) -> str:
+    """An id that no entry has."""
+    numbers = [int(entry.id[1:]) for entry in recipe.entries if entry.id[1:].isdigit()]
+    return f"e{max(numbers, default=0) + 1}"
 
 
 def _get_place_in_build_order(recipe: Recipe, role: Role) -> int:

@@ -259,6 +259,7 @@
     v: () => focus("vessel"),
     m: () => focus("factor"),
     i: () => openMeant(chosen ?? rows()[0]?.dataset.entry),
+    s: () => document.getElementById(`split-${chosen}`)?.click(),
     u: () => send({ kind: "undo" }),
     U: () => send({ kind: "redo" }),
     o: () => pick(1),

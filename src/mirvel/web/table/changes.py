@@ -9,6 +9,7 @@ from typing import cast, get_args
 from mirvel.core.changing import changes, moving
 from mirvel.core.changing.changes import Change
 from mirvel.core.changing.ordering import order_by_school
+from mirvel.core.changing.splitting import split_entry
 from mirvel.core.goods.facts import Role
 from mirvel.core.recipe.recipe import Recipe, SizeMode
 from mirvel.core.values.problems import BadInput, Problem
@@ -190,6 +191,12 @@ def _set_top(asked: Asked) -> Change:
     return moving.set_top(build, *asked.read_piece(), top, lambda recipe: desk.work_out(recipe).build)
 
 
+def _split(asked: Asked) -> Change:
+    piece = read_piece(asked.typed.get("piece", ""))
+    first = piece[1] if piece and piece[0] == asked.entry else None
+    return split_entry(asked.desk.work_out(asked.recipe).build, asked.entry, asked.value, first)
+
+
 def _swap(asked: Asked) -> Change:
     build = asked.desk.work_out(asked.recipe).build
     return moving.swap_pieces(build, asked.read_piece(), asked.read_piece("with"))
@@ -227,6 +234,7 @@ KINDS: Mapping[str, Maker] = {
     "hold": _hold,
     "top": _set_top,
     "swap": _swap,
+    "split": _split,
     "let-go": lambda asked: moving.let_go(asked.recipe, *asked.read_piece()),
     "let-all-go": lambda asked: moving.let_all_go(asked.recipe),
     "mirror": lambda asked: moving.mirror(asked.recipe),
