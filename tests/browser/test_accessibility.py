@@ -29,6 +29,7 @@ BUYING = [
     "/repairs/11",
     "/ladder/11?prices=28,42",
     "/table/11/substitutes?entry=e1",
+    "/table/11/again",
 ]
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 

@@ -8,6 +8,7 @@ from hypothesis.extra.numpy import arrays
 
 from mirvel.core.changing.carrying import carry_places
 from mirvel.core.changing.changes import nudge_pieces
+from mirvel.core.changing.moving import place_again
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
@@ -15,8 +16,10 @@ from mirvel.core.making.build import Build, get_build
 from mirvel.core.making.closing import Seen
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
+from mirvel.core.trying import try_again
+from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
-from tests.builds import left_open
+from tests.builds import left_open, work_out
 from tests.strategies import CATALOGUE
 
 ROLES = {Role.GREENERY, Role.FILLER, Role.TEXTURE}
@@ -110,3 +113,26 @@ def test_the_worth_of_a_move_is_what_is_seen_after_it(data: st.DataObject, pairs
                     bare += not (still or lay[point, to].any())
                 total += weight * (bare / len(mask)) ** 2
             assert worths[at, to] == pytest.approx(total)
+
+
+def test_other_placings_come_best_first_each_as_it_will_be_and_none_is_saved() -> None:
+    basket = next(each for each in get_recipes() if each.form == "sympathy basket")
+    worked = work_out(basket, CATALOGUE, HouseRules())
+
+    def place(recipe: Recipe) -> Worked:
+        return work_out(carry_places(worked.build, recipe), CATALOGUE, HouseRules())
+
+    trials = try_again(worked, place)
+    assert {trial.attempts for trial in trials} == {1, 2, 3, 4}
+    order = [(len(trial.faults), round(trial.foam + trial.gaps, 3)) for trial in trials]
+    assert order == sorted(order)
+    for trial in trials:
+        taken = place(place_again(basket, attempts=trial.attempts).recipe)
+        assert [each.tip for each in taken.build.places] == [each.tip for each in trial.worked.build.places]
+        tips = {(each.entry.id, each.number): each.tip for each in worked.build.places}
+        away = [tips[each.entry.id, each.number].minus(each.tip).length for each in taken.build.places]
+        assert trial.moved == sum(each > 1 for each in away)
+    greens = next(entry for entry in basket.entries if entry.role is Role.GREENERY)
+    for trial in try_again(worked, place, greens.id):
+        others = [each for each in trial.worked.build.places if each.entry.role in {Role.FOCAL, Role.LINE}]
+        assert all(tips[each.entry.id, each.number] == each.tip for each in others)

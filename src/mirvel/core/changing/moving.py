@@ -132,14 +132,14 @@ def mirror(recipe: Recipe) -> Change:
     return Change(after.change(entries=entries), "mirrored")
 
 
-def place_again(recipe: Recipe, entry_id: str = "") -> Change:
-    """Everything that is not held finds another place, or all that is not held of one entry."""
+def place_again(recipe: Recipe, entry_id: str = "", attempts: int = 1) -> Change:
+    """Everything that is not held finds another place, or all that is not held of one entry; the so-manyth from now."""
     if entry_id:
         entry = get_entry(recipe, entry_id)
-        fresh = entry.model_copy(update={"attempt": (entry.attempt + 1) % 1000})
+        fresh = entry.model_copy(update={"attempt": (entry.attempt + attempts) % 1000})
         entries = [fresh if each.id == entry_id else each for each in recipe.entries]
         return Change(recipe.change(entries=entries), f"{entry.material} ({entry.colour}) placed again")
-    attempt = (recipe.arranging.attempt + 1) % 1000
+    attempt = (recipe.arranging.attempt + attempts) % 1000
     arranging = {**recipe.arranging.model_dump(), "attempt": attempt}
     return Change(recipe.change(arranging=arranging), "the rest placed again")
 

@@ -25,6 +25,7 @@ from mirvel.web.table.fitting import (
 from mirvel.web.table.looking import Has, read_has, read_looking
 from mirvel.web.table.meaning import get_meant_view
 from mirvel.web.table.places import get_places_view
+from mirvel.web.table.trying import get_again_view
 from mirvel.web.table.view import get_table_view
 from mirvel.web.working import Desk, DeskHere
 
@@ -108,6 +109,19 @@ def show_substitutes(request: Request, recipe_id: RecipeId, shop: ShopHere, desk
         request, "table/substitutes.html", view=saved, own=own, name=get_name(own, desk), before=before,
         drawn=draw_beside(before), found=list(zip(found, drawn, strict=True)), rules=desk.rules,
     )  # fmt: skip
+
+
+@router.get("/again")
+def show_again(
+    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, entry: str = "", first: int = 1
+) -> Response:
+    """Other placings of the piece, or of one entry, beside it as it is."""
+    saved = shop.load_recipe(recipe_id)
+    try:
+        view = get_again_view(saved, desk, entry, max(1, min(first, 990)))
+    except BadInput as error:
+        return _show(request, desk, saved, {}, 422, problems=error.problems, typed={})
+    return render(request, "table/again.html", view=view, rules=desk.rules)
 
 
 @router.post("/change")

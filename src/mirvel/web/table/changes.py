@@ -63,6 +63,14 @@ class Asked:
             raise BadInput(Problem("by", f"“{text[:30]}” is not a number of steps.", "Use + or −."))
         return int(text)
 
+    def read_attempts(self) -> int:
+        """Which of the placings from now is meant: the next where none is said. Raises BadInput."""
+        if not re.fullmatch(r"\d{0,3}", self.value, re.ASCII):
+            raise BadInput(
+                Problem("placing", f"there is none called “{self.value[:20]}”.", "Choose one of those shown.")
+            )
+        return int(self.value or 1)
+
     def read_piece(self, field: str = "piece") -> tuple[str, int]:
         """The piece chosen. Raises BadInput."""
         piece = read_piece(self.typed.get(field, ""))
@@ -238,7 +246,7 @@ KINDS: Mapping[str, Maker] = {
     "let-go": lambda asked: moving.let_go(asked.recipe, *asked.read_piece()),
     "let-all-go": lambda asked: moving.let_all_go(asked.recipe),
     "mirror": lambda asked: moving.mirror(asked.recipe),
-    "again": lambda asked: moving.place_again(asked.recipe, asked.entry),
+    "again": lambda asked: moving.place_again(asked.recipe, asked.entry, asked.read_attempts()),
     "fit": _apply(apply_fit),
     "mend": _apply(apply_mend),
     "repair": _apply(apply_repair),
