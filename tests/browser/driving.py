@@ -29,9 +29,9 @@ class Page:
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
 
-    def wait(self, condition: Callable[[], Found], what: str) -> Found:
+    def wait(self, condition: Callable[[], Found], what: str, patience_s: float = 20) -> Found:
         """Until a condition holds, through parts of the page being exchanged meanwhile."""
-        waiting = WebDriverWait(self.driver, 20, 0.05, ignored_exceptions=(StaleElementReferenceException,))
+        waiting = WebDriverWait(self.driver, patience_s, 0.05, ignored_exceptions=(StaleElementReferenceException,))
         return waiting.until(lambda _: condition(), what)
 
     def settle(self) -> None:

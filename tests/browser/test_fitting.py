@@ -58,7 +58,7 @@ def test_after_a_dear_morning_the_shop_is_repaired_and_the_shelf_is_true_again(
     page.open("/repairs")
     page.wait(lambda: page.count("#begin-repairs") == 1, "the list")
     page.click("#begin-repairs")
-    page.wait(lambda: page.count("#apply-repairs") == 1, "the repairs")
+    page.wait(lambda: page.count("#apply-repairs") == 1, "the repairs", 90)
     page.settle()
     page.click("#apply-repairs")
     page.wait(lambda: "every recipe is true" in page.read("#repair-state").lower(), "all mended")

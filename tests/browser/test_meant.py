@@ -104,3 +104,14 @@ def test_an_entry_is_dragged_by_its_number_to_where_it_goes_in(page: Page, shop:
     rest, own = shop.load_recipe(10).recipe.entries[at : at + 2]
     assert (rest.id, own.material, own.pieces) == ("e7", rest.material, pieces // 2)
     assert rest.pieces + own.pieces == pieces
+    page.settle()
+    # the row of the chosen entry is tall; the + of another is still under the mouse when it is let go, and after it
+    plus = page.driver.find_element("css selector", "#more-e8")
+    mouse = ActionChains(page.driver).move_to_element(plus)
+    before = find_pieces(shop, "e8")
+    mouse.click().pause(0.3).click().perform()
+    page.wait(lambda: find_pieces(shop, "e8") == before + 2, "two more of another entry by two clicks at one spot")
+
+
+def find_pieces(shop: Shop, entry_id: str) -> int:
+    return next(entry.pieces for entry in shop.load_recipe(10).recipe.entries if entry.id == entry_id)

@@ -20,13 +20,14 @@ def carry_places(build: Build, after: Recipe) -> Recipe:
         if place.kept:
             found.setdefault(place.entry.id, {})[place.number] = place.kept
     anew = _find_anew(build.recipe, after)
-    had = {entry.id: entry.kept for entry in build.recipe.entries}
+    # a line that is new has the places it was given, and from whom it was split off has them no more
+    fresh = {entry.id: entry.kept for entry in after.entries if build.recipe.find_entry(entry.id) is None}
+    given = [place for kept in fresh.values() for place in kept]
+    for entry_id, places in found.items():
+        found[entry_id] = {number: place for number, place in places.items() if place not in given}
+    found |= {entry_id: {place.number: place for place in kept} for entry_id, kept in fresh.items()}
     entries = [
-        _forget(entry)
-        if entry.id in anew
-        # a change that gives an entry places of its own knows better
-        else _carry(entry, found.get(entry.id, {}) if entry.kept == had.get(entry.id, ()) else _get_own(entry))
-        for entry in after.entries
+        _forget(entry) if entry.id in anew else _carry(entry, found.get(entry.id, {})) for entry in after.entries
     ]
     return after.model_copy(update={"entries": tuple(entries)})
 
@@ -49,10 +50,6 @@ def _is_other(before: Entry | None, after: Entry, *, mirrored: bool) -> bool:
     meant = before.meant.across if mirrored else before.meant
     was, now = (each.leave_out(["held_back"]) for each in (meant, after.meant))
     return was != now or (now.is_of_all_together and before.placed != after.placed)
-
-
-def _get_own(entry: Entry) -> dict[int, KeptPlace]:
-    return {place.number: place for place in entry.kept}
 
 
 def _forget(entry: Entry) -> Entry:

@@ -65,12 +65,16 @@
     const isOther = entry !== chosen;
     chosen = entry;
     if (isOther) showMeant();
-    for (const row of rows()) {
-      const on = row.dataset.entry === entry;
-      row.classList.toggle("chosen", on);
-      row.setAttribute("aria-selected", on);
-      if (on && scroll) row.scrollIntoView({ block: "nearest" });
+    const all = rows();
+    const own = all.find((row) => row.dataset.entry === entry);
+    const before = own?.getBoundingClientRect().top;
+    for (const row of all) {
+      row.classList.toggle("chosen", row === own);
+      row.setAttribute("aria-selected", row === own);
     }
+    // What another row gives up above it is made up for, so that the chosen one stays under the hand.
+    if (own) own.closest(".entry-list").scrollTop += own.getBoundingClientRect().top - before;
+    if (own && scroll) own.scrollIntoView({ block: "nearest" });
     for (const piece of document.querySelectorAll(".drawing [data-entry]")) {
       piece.classList.toggle("lit", entry !== null && piece.dataset.entry === entry);
     }
@@ -328,9 +332,13 @@
     else if (event.target.closest(".sheet")) choose(null);
   });
 
+  // A press of the mouse or a finger chooses when it is let go, not before: rows grow, and it would miss what it is on.
+  let isPressed = false;
+  document.addEventListener("pointerdown", () => { isPressed = true; }, true);
+  for (const ended of ["pointerup", "pointercancel"]) document.addEventListener(ended, () => { isPressed = false; }, true);
   document.addEventListener("focusin", (event) => {
     const row = event.target.closest("tr.entry");
-    if (row && row.dataset.entry !== chosen) choose(row.dataset.entry, { scroll: false });
+    if (row && !isPressed && row.dataset.entry !== chosen) choose(row.dataset.entry, { scroll: false });
   });
 
   document.addEventListener("DOMContentLoaded", () => {
