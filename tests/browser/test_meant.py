@@ -108,9 +108,9 @@ def test_an_entry_is_dragged_by_its_number_to_where_it_goes_in(page: Page, shop:
     # the row of the chosen entry is tall; the + of another is still under the mouse when it is let go, and after it
     plus = page.driver.find_element("css selector", "#more-e8")
     mouse = ActionChains(page.driver).move_to_element(plus)
-    before = find_pieces(shop, "e8")
+    had = find_pieces(shop, "e8")
     mouse.click().pause(0.3).click().perform()
-    page.wait(lambda: find_pieces(shop, "e8") == before + 2, "two more of another entry by two clicks at one spot")
+    page.wait(lambda: find_pieces(shop, "e8") == had + 2, "two more of another entry by two clicks at one spot")
 
 
 def find_pieces(shop: Shop, entry_id: str) -> int:
