@@ -38,7 +38,7 @@ CORE = {
     "making": {"values", "space", "goods", "house", "vessels", "forms", "recipe", "placing"},
     "judging": {"values", "space", "goods", "house", "vessels", "forms", "recipe", "pricing", "placing", "making"},
     "working": {"goods", "house", "recipe", "pricing", "making", "judging"},
-    "trying": {"recipe", "changing", "judging", "working"},
+    "trying": {"recipe", "making", "changing", "judging", "working"},
     "card": {"values", "goods", "vessels", "forms", "recipe", "placing", "making", "working"},
     "changing": {"values", "space", "goods", "house", "forms", "recipe", "placing", "making"},
     "fit": {"values", "goods", "house", "recipe", "pricing", "placing", "making", "changing"},

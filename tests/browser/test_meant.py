@@ -105,6 +105,11 @@ def test_an_entry_is_dragged_by_its_number_to_where_it_goes_in(page: Page, shop:
     assert (rest.id, own.material, own.pieces) == ("e7", rest.material, pieces // 2)
     assert rest.pieces + own.pieces == pieces
     page.settle()
+    page.type("#split-off-e7", "99")
+    page.press(Keys.ENTER)
+    page.wait_text(".problems", "“99” cannot be split off. type a number from 1 to")
+    page.settle()
+    assert page.value("#split-off-e7") == "99"  # kept, to be corrected
     # the row of the chosen entry is tall; the + of another is still under the mouse when it is let go, and after it
     plus = page.driver.find_element("css selector", "#more-e8")
     mouse = ActionChains(page.driver).move_to_element(plus)

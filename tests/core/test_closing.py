@@ -124,7 +124,7 @@ def test_other_placings_come_best_first_each_as_it_will_be_and_none_is_saved() -
 
     trials = try_again(worked, place)
     assert {trial.attempts for trial in trials} == {1, 2, 3, 4}
-    order = [(len(trial.faults), round(trial.foam + trial.gaps, 3)) for trial in trials]
+    order = [(len(trial.faults), round(trial.foam.foam + trial.gaps.gaps, 3)) for trial in trials]
     assert order == sorted(order)
     for trial in trials:
         taken = place(place_again(basket, attempts=trial.attempts).recipe)

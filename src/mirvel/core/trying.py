@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from mirvel.core.changing.moving import place_again
 from mirvel.core.judging.check import Check, Severity
+from mirvel.core.making.sight import Sight
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.working import Worked
 
@@ -15,20 +16,21 @@ _ELSEWHERE_CM = 1.0  # a tip that moves less stays where it is
 
 @dataclass(frozen=True)
 class Trial:
-    """A placing: the so-manyth from now (0 as it is), what comes of it, how many tips it moves of all, the foam seen
-    and the holes from the side that shows most, as shares."""
+    """A placing: the so-manyth from now (0 as it is), what comes of it, and how many tips it moves."""
 
     attempts: int
     worked: Worked
     moved: int
 
     @property
-    def foam(self) -> float:
-        return max((sight.foam for sight in self.worked.build.sights), default=0.0)
+    def foam(self) -> Sight:
+        """The side that most of the foam is seen from."""
+        return max(self.worked.build.sights, key=lambda sight: sight.foam, default=Sight("front"))
 
     @property
-    def gaps(self) -> float:
-        return max((sight.gaps for sight in self.worked.build.sights), default=0.0)
+    def gaps(self) -> Sight:
+        """The side that most of the form is looked through from."""
+        return max(self.worked.build.sights, key=lambda sight: sight.gaps, default=Sight("front"))
 
     @property
     def faults(self) -> tuple[Check, ...]:
@@ -40,7 +42,8 @@ def try_again(worked: Worked, work_out: Callable[[Recipe], Worked], entry_id: st
     """Some placings of all that is not held, or of one entry, those that are better at closing the piece first and none
     twice; ``work_out`` places a recipe again from this one. Raises BadInput."""
     before = {(place.entry.id, place.number): place.tip for place in worked.build.places}
-    seen, found = [list(before.values())], []
+    seen = [list(before.values())]
+    found: list[Trial] = []
     for attempts in range(first, first + TRIED):
         trial = work_out(place_again(worked.recipe, entry_id, attempts).recipe)
         tips = [place.tip for place in trial.build.places]
@@ -53,4 +56,5 @@ def try_again(worked: Worked, work_out: Callable[[Recipe], Worked], entry_id: st
             for place in trial.build.places
         )
         found.append(Trial(attempts, trial, moved))
-    return sorted(found, key=lambda trial: (len(trial.faults), round(trial.foam + trial.gaps, 3), trial.attempts))
+    found.sort(key=lambda trial: (len(trial.faults), round(trial.foam.foam + trial.gaps.gaps, 3), trial.attempts))
+    return found

@@ -41,19 +41,15 @@ def _check_cover(build: Build) -> Iterator[Check]:
     elif build.sights:
         worst = max(build.sights, key=lambda sight: sight.foam)
         if worst.foam > MOST_FOAM_SEEN:
-            reason = f"From {_name_side(worst.side)} about {worst.foam * 100:.0f} % of the foam is seen."
+            reason = f"From {worst.seen_from} about {worst.foam * 100:.0f} % of the foam is seen."
             reason += _say_where("Most of it is", worst.foam_at, build)
             mend = "Lay greens flat over it" if worst.side == "above" else "Add greens low over its edge"
             yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} {mend}, or pieces before it.")
     worst = max(build.sights, key=lambda sight: sight.gaps, default=Sight(""))
     if worst.gaps > MOST_GAPS:
-        reason = f"From {_name_side(worst.side)} the eye goes through about {worst.gaps * 100:.0f} % of it."
+        reason = f"From {worst.seen_from} the eye goes through about {worst.gaps * 100:.0f} % of it."
         reason += _say_where("The middle of that is", worst.gaps_at, build)
         yield Check("gaps", Severity.WARN, "Holes", f"{reason} Add pieces, or draw it together.")
-
-
-def _name_side(side: str) -> str:
-    return side if side == "above" else f"the {side}"
 
 
 def _say_where(words: str, point: Vec | None, build: Build) -> str:

@@ -57,6 +57,11 @@ class Sight:
     gaps: float = 0.0
     gaps_at: Vec | None = None
 
+    @property
+    def seen_from(self) -> str:
+        """The side in words."""
+        return self.side if self.side == "above" else f"the {self.side}"
+
     def across(self) -> "Sight":
         """What is seen of the piece with left and right exchanged."""
         foam_at, gaps_at = (each.across(-1.0) if each else None for each in (self.foam_at, self.gaps_at))

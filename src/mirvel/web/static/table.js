@@ -335,7 +335,7 @@
   // A press of the mouse or a finger chooses when it is let go, not before: rows grow, and it would miss what it is on.
   let isPressed = false;
   document.addEventListener("pointerdown", () => { isPressed = true; }, true);
-  for (const ended of ["pointerup", "pointercancel"]) document.addEventListener(ended, () => { isPressed = false; }, true);
+  for (const ended of ["pointerup", "pointercancel", "keydown"]) document.addEventListener(ended, () => { isPressed = false; }, true);
   document.addEventListener("focusin", (event) => {
     const row = event.target.closest("tr.entry");
     if (row && !isPressed && row.dataset.entry !== chosen) choose(row.dataset.entry, { scroll: false });

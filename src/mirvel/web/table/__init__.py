@@ -25,7 +25,7 @@ from mirvel.web.table.fitting import (
 from mirvel.web.table.looking import Has, read_has, read_looking
 from mirvel.web.table.meaning import get_meant_view
 from mirvel.web.table.places import get_places_view
-from mirvel.web.table.trying import get_again_view
+from mirvel.web.table.trying import get_again_view, write_picture
 from mirvel.web.table.view import get_table_view
 from mirvel.web.working import Desk, DeskHere
 
@@ -121,7 +121,7 @@ def show_again(
         view = get_again_view(saved, desk, entry, max(1, min(first, 990)))
     except BadInput as error:
         return _show(request, desk, saved, {}, 422, problems=error.problems, typed={})
-    return render(request, "table/again.html", view=view, rules=desk.rules)
+    return render(request, "table/again.html", view=view, write_picture=write_picture, rules=desk.rules)
 
 
 @router.post("/change")
