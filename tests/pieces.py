@@ -22,4 +22,4 @@ def make_piece(
     facts = CATALOGUE.materials[material]
     head = replace(get_head(facts, PieceSize.STEM, 0, 0.5), width_cm=wide_cm)
     entry = Entry(id="e1", material=material, colour=min(facts.colours), role=role, pieces=1, outline=outline)
-    return Piece(entry, facts, 1, head, reach_cm, "")
+    return Piece(entry, facts, 1, head, reach_cm, None)

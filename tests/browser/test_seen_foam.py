@@ -27,7 +27,7 @@ from tests.builds import work_out
 UP = Vec(0.0, 0.0, 1.0)
 NAMES = (
     *("Fender 58", "Low Tide 58", "Breakwater 98", "Harbour Light, basket 95", "Quiet Water 95", "Haven 65"),
-    *("Harbour Light, ring 140", "Harbour Light, heart 140", "Driftline 140"),
+    *("Harbour Light, ring 140", "Harbour Light, heart 140", "Driftline 140", "Mooring 98", "Eelgrass 42"),
 )
 
 
@@ -110,7 +110,7 @@ def lay_alone(recipe: Recipe, slug: str) -> list[Place]:
     long, wide = place.head.length_cm, place.head.width_cm
     if material.is_axial:
         return [replace(place, start=Vec(-long / 2 - 1, 0.0, 6.0), tip=Vec(long / 2, 0.0, 6.01), facing=UP)]
-    facing = [(UP, 0.0), (Vec(1.0, 0.0, 0.0), long / 2)]
+    facing = [(UP, 0.0)] if material.is_laid else [(UP, 0.0), (Vec(1.0, 0.0, 0.0), long / 2)]
     return [replace(place, start=Vec(0, 0, 4), tip=Vec(x, 0.0, wide + 5), facing=way) for way, x in facing]
 
 

@@ -32,7 +32,7 @@ def make_board(
     widths: tuple[float, ...] = (6.0,), mirror: Vec = ACROSS, surface: Surface = SURFACE, **arranged: Any
 ) -> Board:
     free = np.ones(len(surface.lattice.sites), dtype=bool)
-    return Board(surface, "", 400, list(widths), replace(ARRANGED, **arranged), mirror, free)
+    return Board(surface, None, 400, list(widths), replace(ARRANGED, **arranged), mirror, free)
 
 
 def get_gap(one: Site, other: Site) -> float:

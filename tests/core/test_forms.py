@@ -20,12 +20,14 @@ from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Balance, Levels
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
+from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.places import Place, get_head_extent
 from mirvel.core.placing.placing import get_arranged
 from mirvel.core.recipe.entry import Pin
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import CLEAR_CM, Bed
+from mirvel.core.vessels.hollows import Hollow
 from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
 from tests import strategies
@@ -105,11 +107,22 @@ def test_every_form_mirrored_is_its_mirror_image(form: Form) -> None:
     assert [cut.cut_cm for cut in turned.cuts] == pytest.approx([cut.cut_cm for cut in plain.cuts])
 
 
-def stands_on_foot(place: Place, bed: Bed | None) -> bool:
+def stands_on_block(place: Place, block: Hollow | Bed | None) -> bool:
+    """Whether the middle of a head touches the top of a block of foam, or its side."""
+    if not isinstance(block, Hollow):
+        return False
+    along = [place.tip.plus(place.facing, -share * place.head.length_cm) for share in (0.0, 0.25, 0.5, 0.75, 1.0)]
+    on_top = min(abs(at.z - block.top_z) for at in along)
+    offs = [Vec(at.x - block.middle_x, at.y, 0.0) for at in along]
+    beside = min(off.reach - block.get_edge_distance(off, block.top_z) for off in offs if off.reach > 1e-6)
+    return on_top <= 1e-6 or abs(beside) <= 1.0
+
+
+def stands_on_foot(place: Place, bed: Bed | None, block: Hollow | Bed | None) -> bool:
     """Whether a head, too long for the form, is as near the foam of its frame, or the rim of its vessel, as can be."""
     base = place.tip.plus(place.facing, -place.head.length_cm)
     if bed is None:
-        return abs(base.z) <= 1e-6
+        return abs(base.z) <= 1e-6 or stands_on_block(place, block)
     away = -float(bed.outline.get_depths(np.array([[base.x, base.y]]))[0])
     if base.z < bed.bottom_z:  # longer than the foam is thick: what lies beside the foam does so by a hand's breadth
         head = [place.tip.plus(place.facing, -share * place.head.length_cm) for share in (0.4, 0.6, 0.8, 1.0)]
@@ -124,7 +137,7 @@ def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: s
     """Nothing outside but what is marked as breaking the outline, and that by 10 % at most."""
     recipe = data.draw(strategies.get_recipes(form))
     build = work_out(recipe, CATALOGUE, RULES).build
-    surface = build.sizing.surface
+    surface, block = build.sizing.surface, get_foam_seen(recipe, build.container)
     assert len(build.places) == sum(entry.pieces for entry in recipe.entries)
     for place in build.places:
         assert all(map(math.isfinite, (*place.tip, *place.start, *place.facing)))
@@ -140,9 +153,9 @@ def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: s
         frame = surface.frame
         room = place.head.width_cm / min(frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm) + 0.3
         tip = place.tip.across(-1.0 if recipe.arranging.mirrored else 1.0)
-        assert surface.get_stretch(tip) <= max(limit, room) or stands_on_foot(place, build.bed)
+        assert surface.get_stretch(tip) <= max(limit, room) or stands_on_foot(place, build.bed, block)
         # a head longer than the piece is high stands clear of its foam, or on its rim, all the same
-        on_foot = place.head.length_cm + (build.bed.top_z + CLEAR_CM if build.bed else 0.0)
+        on_foot = place.head.length_cm + (build.bed.top_z + CLEAR_CM if build.bed else block.top_z if block else 0.0)
         # and one that is wider than the piece is high rises over it rather than reach into the table
         off_table = place.head.width_cm + 1.5 - frame.rim_height_cm
         most = max(surface.frame.above_rim_cm, on_foot, off_table)
@@ -224,7 +237,8 @@ def test_symmetric_pieces_stand_in_mirrored_pairs(form: str) -> None:
 
 def get_side_by_side(worked: Worked) -> list[tuple[Place, Place]]:
     """Pairs of large heads (1.3 times the median or more) with room for nothing between, at one level."""
-    heads = [place for place in worked.build.places if not place.material.is_axial and not place.material.is_leaf]
+    heads = [place for place in worked.build.places if not (place.material.is_axial or place.material.is_leaf)]
+    heads = [place for place in heads if not place.material.is_laid]
     large = [place for place in heads if place.head.width_cm >= 1.3 * median(each.head.width_cm for each in heads)]
     return [
         (one, other)
@@ -259,7 +273,7 @@ def test_grass_collar_stands_5_cm_above_the_vase() -> None:
     worked = work_out(make("grass collar", "cylinder-15x20", Mechanics.TAPE_GRID, entries), CATALOGUE, RULES)
     blades = [place for place in worked.build.places if place.material.slug == "bear-grass"]
     assert {round(place.tip.z, 6) for place in blades} == {5.0}
-    assert all(place.tip.reach == pytest.approx(0.93 * 7.1, rel=0.01) for place in blades)
+    assert all(place.start.reach < 7.1 < place.tip.reach < 9 for place in blades)  # it fans out of a mouth of 14.2 cm
     hours = sorted(place.clock_hour for place in blades)
     assert max(b - a for a, b in pairwise(hours)) < 1.0  # all round, no gap
 

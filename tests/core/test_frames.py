@@ -22,7 +22,6 @@ from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
-from mirvel.core.making.cover import get_cover
 from mirvel.core.making.cuts import get_foam_cut
 from mirvel.core.making.ribbon import fit_ribbon, measure_cm
 from mirvel.core.making.standing import get_tip_deg
@@ -130,11 +129,9 @@ def cross_as_counted(share: float) -> Recipe:
 
 def test_the_cross_the_trade_counts_comes_out_covered_and_half_of_it_does_not() -> None:
     full, half = (make(cross_as_counted(share)) for share in (1.0, 0.5))
-    assert full.build.cover
-    assert half.build.cover
-    assert full.build.cover.by_blooms > 0.88
-    assert full.build.cover.closed > 0.95
-    assert half.build.cover.by_blooms < full.build.cover.by_blooms - 0.15
+    whole, thin = (max(sight.foam for sight in worked.build.sights) for worked in (full, half))
+    assert whole < 0.1
+    assert thin > whole + 0.15
     assert not {"foam-shows", "thin", "crowded"} & {check.id for check in full.checks}
 
 
@@ -372,4 +369,4 @@ def test_a_thin_sample_is_told_that_its_foam_shows(form: Form) -> None:
     few = sample.change(entries=[entry.model_copy(update={"pieces": 2}) for entry in sample.entries])
     worked = make(few)
     assert "foam-shows" in {check.id for check in worked.checks}
-    assert get_cover(worked.build.places, worked.build.sizing.surface).closed < 0.9
+    assert max(sight.foam for sight in worked.build.sights) > 0.3

@@ -8,9 +8,8 @@ from decimal import Decimal
 from fractions import Fraction
 
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm
@@ -18,7 +17,6 @@ from mirvel.core.goods.material import StemKind
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import find_mouth_capacity, get_base_plan
-from mirvel.core.making.cover import get_cover
 from mirvel.core.making.cuts import Cut, get_cuts, get_vase_cut
 from mirvel.core.making.ribbon import fit_ribbon, measure_cm
 from mirvel.core.making.sight import Sight, get_sides
@@ -55,59 +53,8 @@ def cut(place: Place, inside_cm: float = 3.0, long_cm: float = 10.0, end: Vec | 
     return Cut(place, long_cm - inside_cm, inside_cm, long_cm, down)
 
 
-@settings(max_examples=15)
-@given(bare=st.sets(st.integers(0, len(SURFACE.lattice.sites) - 1), min_size=1, max_size=30))
-def test_what_is_closed_is_the_share_of_the_surface_under_something(bare: set[int]) -> None:
-    points = [SURFACE.fit(site).point for site in SURFACE.lattice.sites]
-    covering = (replace(put(0, 0, wide=0.2), tip=point) for at, point in enumerate(points) if at not in bare)
-    cover, each = get_cover(tuple(covering), SURFACE), SURFACE.area_cm2 / len(points)
-    assert cover.closed == cover.by_blooms == pytest.approx(1 - len(bare) / len(points))
-    assert each - 1e-5 <= cover.hole_cm2 <= len(bare) * each + 1e-5
-    whole = get_cover((), SURFACE)
-    assert whole.closed == 0
-    assert whole.hole_cm2 == pytest.approx(SURFACE.area_cm2)
-
-
-@pytest.mark.parametrize("share", [0.0, 0.33, 0.66, 1.0])
-def test_a_spike_covers_from_its_tip_to_its_base(share: float) -> None:
-    """By hand: a hair-thin one, so far along which a site lies, covers that site and no other."""
-    points = [SURFACE.fit(site).point for site in SURFACE.lattice.sites]
-    thin, axis = replace(SPIKE.head, width_cm=0.05, length_cm=10.0), Vec(1.0, 0.0, 0.0)
-    tip = points[7].plus(axis, share * 10.0)
-    spike = replace(SPIKE, head=thin, tip=tip, start=tip.plus(axis, -40.0), entry=DISC.entry)
-    assert spike.shown_length_cm == 10
-    assert get_cover((spike,), SURFACE).by_blooms == pytest.approx(1 / len(points))
-
-
-def test_bare_sites_are_one_patch_up_to_one_and_a_half_spacings_apart() -> None:
-    """A spacing is the side of the square each site stands for."""
-    points = [SURFACE.fit(site).point for site in SURFACE.lattice.sites]
-    each = SURFACE.area_cm2 / len(points)
-    gaps = [(one.minus(other).length / each**0.5, one, other) for one in points[::9] for other in points]
-    for least, most, together in ((0.5, 1.5, 2), (1.7, 2.2, 1)):
-        _, one, other = max(gap for gap in gaps if least < gap[0] < most)
-        covering = (replace(put(0, 0, wide=0.2), tip=point) for point in points if point not in (one, other))
-        assert get_cover(tuple(covering), SURFACE).hole_cm2 == pytest.approx(together * each)
-
-
-def test_a_gap_is_where_it_is_and_on_the_other_side_of_a_mirrored_piece() -> None:
-    points = [SURFACE.fit(site).point for site in SURFACE.lattice.sites]
-    far = max(points, key=lambda point: point.x)
-    gap = [point for point in points if point.minus(far).length < 6]
-    lone = min(points, key=lambda point: point.x)
-    covering = tuple(replace(put(0, 0, wide=0.2), tip=point) for point in points if point not in [*gap, lone])
-    cover = get_cover(covering, SURFACE)
-    assert len(gap) > 2
-    assert cover.hole_cm2 == pytest.approx(len(gap) * SURFACE.area_cm2 / len(points))
-    assert cover.hole_at is not None
-    assert cover.hole_at.x == pytest.approx(sum(point.x for point in gap) / len(gap))
-    mirrored = cover.across().hole_at
-    assert mirrored is not None
-    assert (mirrored.x, mirrored.y) == (-cover.hole_at.x, cover.hole_at.y)
-
-
 def test_a_piece_that_lies_is_seen_from_four_sides_square_to_one_another_and_from_above() -> None:
-    looks = get_sides(hangs=False, seen_from=SeenFrom.ALL_ROUND)
+    looks = get_sides(FORMS["all-round dome"], SeenFrom.ALL_ROUND)
     front, right, back, left, above = (looks[name] for name in ("front", "right", "back", "left", "above"))
     assert front.x == pytest.approx(0)
     assert right.y == pytest.approx(0)
@@ -118,8 +65,8 @@ def test_a_piece_that_lies_is_seen_from_four_sides_square_to_one_another_and_fro
     assert {round(look.z, 6) for look in (front, right, back, left)} == {round(math.sin(math.radians(20)), 6)}
     assert above == Vec(0, 0, 1)
     assert all(look.length == pytest.approx(1) for look in looks.values())
-    assert set(get_sides(hangs=False, seen_from=SeenFrom.FRONT)) == {"front", "right", "left", "above"}
-    hung = get_sides(hangs=True, seen_from=SeenFrom.FRONT)
+    assert set(get_sides(FORMS["all-round dome"], SeenFrom.FRONT)) == {"front", "right", "left", "above"}
+    hung = get_sides(FORMS["cross"], SeenFrom.FRONT)
     assert hung["front"] == Vec(0, 0, 1)
     assert [math.degrees(math.acos(hung[side].z)) for side in ("left", "right")] == pytest.approx([25, 25])
     assert hung["left"].x == -hung["right"].x < 0
@@ -128,8 +75,8 @@ def test_a_piece_that_lies_is_seen_from_four_sides_square_to_one_another_and_fro
 
 
 def test_a_sight_of_a_mirrored_piece_has_its_sides_and_spots_exchanged() -> None:
-    seen = Sight("left", 0.2, Vec(3, 1, 2), 0.1, Vec(-4, 0, 5)).across()
-    assert seen == Sight("right", 0.2, Vec(-3, 1, 2), 0.1, Vec(4, 0, 5))
+    seen = Sight("left", 0.2, 30.0, Vec(3, 1, 2), 0.1, Vec(-4, 0, 5)).across()
+    assert seen == Sight("right", 0.2, 30.0, Vec(-3, 1, 2), 0.1, Vec(4, 0, 5))
     assert Sight("above").across() == Sight("above")
 
 

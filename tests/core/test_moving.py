@@ -258,6 +258,7 @@ def test_a_bowed_stem_is_measured_along_its_arc() -> None:
 def test_entry_points_do_not_collide(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> None:
     """Stems through one mouth no closer than they are thick; holes in foam with 2 mm of wall between."""
     places = [place for place in work_out(recipe, catalogue, rules).build.places if not place.zone]
+    places = [place for place in places if not place.material.is_laid]
     wall = 0.2 if recipe.mechanics is Mechanics.FOAM else 0.0
     for number, one in enumerate(places):
         for other in places[:number]:

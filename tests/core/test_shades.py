@@ -77,7 +77,7 @@ def test_a_spike_hides_what_lies_behind_it_from_tip_to_foot(
 @pytest.mark.parametrize("slug", ["bowl-22", "cube-10", "basket-oval-30"])
 def test_points_of_foam_stand_on_its_top_or_its_sides_and_look_out_of_it(slug: str, above_cm: float) -> None:
     foam = get_foam(get_catalogue().containers[slug], above_cm)
-    points, ways = spread_foam(foam)
+    points, ways, _ = spread_foam(foam)
     for point, way in zip(points.tolist(), ways.tolist(), strict=True):
         at = Vec(*point)
         edge = foam.get_edge_distance(Vec(at.x, at.y, 0.0).unit, at.z) if at.reach > 1e-6 else math.inf

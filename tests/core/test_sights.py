@@ -103,13 +103,25 @@ def test_one_disc_hides_a_round_pad_by_the_square_of_its_width() -> None:
         assert see_foam((put(DISC, 0.0, 0.0, wide),), pad) == pytest.approx(1 - (0.92 * wide / 20) ** 2, abs=0.04)
 
 
+def test_the_largest_patch_is_the_larger_of_two_bare_ends_and_lies_where_it_does() -> None:
+    """Of a block of 30 by 20 cm 2.6 cm are left bare at its left end and 5.6 at its right."""
+    row = [1.5 * number for number in range(-8, 9)]
+    covered = tuple(put(DISC, -1.5 + x * 9.5 / 12, 1.25 * y, 3.0) for x in row for y in row)
+    (sight,) = get_sights(covered, get_looks(BUILD.sizing.surface, BLOCK, ABOVE))
+    assert sight.patch_cm2 == pytest.approx(5.6 * 20, abs=25)
+    assert sight.foam == pytest.approx((2.6 + 5.6) / 30, abs=0.05)
+    assert sight.foam_at is not None
+    assert sight.foam_at.x == pytest.approx(12.2, abs=1)
+    assert sight.across().foam_at == sight.foam_at.across(-1.0)
+
+
 SYMPATHY = [recipe for recipe in get_recipes() if recipe.brief.occasion == "funeral"]
 
 
 @pytest.mark.parametrize("recipe", SYMPATHY, ids=lambda recipe: recipe.name)
 def test_fewer_pieces_never_show_less_and_a_mirrored_piece_shows_as_much(recipe: Recipe) -> None:
     build = work_out(recipe, CATALOGUE, RULES).build
-    sides = get_sides(hangs=build.sizing.form.hangs, seen_from=recipe.brief.seen_from)
+    sides = get_sides(build.sizing.form, recipe.brief.seen_from)
     looks = get_looks(build.sizing.surface, get_foam_seen(recipe, build.container), sides)
     few = get_sights(build.places[::3], looks)
     for less, whole in zip(few, build.sights, strict=True):

@@ -152,7 +152,7 @@ def test_labels_go_from_the_page_to_the_printer_and_its_trouble_is_told(
 def test_the_feed_is_asked_from_the_page_and_its_trouble_stands_on_every_page_that_shows_costs(
     feed: StandIn, shop: Shop
 ) -> None:
-    settings = Settings(feed_url=feed.url + PATH, feed_at=time(23, 59, 59), feed_patience_s=0.5)
+    settings = Settings(feed_url=feed.url + PATH, feed_at=time(23, 59, 59), feed_patience_s=20)
     with (
         serve(create_app(settings, shop)) as address,
         httpx.Client(base_url=address, follow_redirects=True, timeout=60) as web,

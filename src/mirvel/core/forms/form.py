@@ -11,7 +11,8 @@ from enum import StrEnum
 from functools import lru_cache, partial
 
 from mirvel.core.forms.covering import cover_bed, get_stretch
-from mirvel.core.forms.locating import Located
+from mirvel.core.forms.locating import Located, have_no_parts
+from mirvel.core.forms.parts import Part, Parts
 from mirvel.core.forms.sample_lists import USUAL_SAMPLE, Wanted
 from mirvel.core.forms.surface import (
     Frame,
@@ -119,7 +120,8 @@ class Form:
     stem where spikes and sprays are laid along the frame. ``fullness`` is below
     what it reads thin and above what crowded, where that is other than the house's. ``token`` is the place of the bow
     or other token, worked round; ``mirror`` which way matched pairs are mirrored; ``locate`` how a place is found on
-    it, where that is not by the clock, and ``guide`` what is drawn round its plan for that.
+    it, where that is not by the clock, ``parts`` what of it has a name of its own, and ``guide`` what is drawn
+    round its plan for that.
     """
 
     name: str
@@ -141,7 +143,7 @@ class Form:
     listed: Callable[[Frame], tuple[Site, ...]] = _list_nothing
     only_listed: bool = False
     wishes: Callable[[Wishing], Iterator[Wish]] = get_usual_wishes
-    zones: dict[Role, str] = field(default_factory=dict, hash=False)
+    zones: dict[Role, Part] = field(default_factory=dict, hash=False)
     most_above: Callable[[Container], float | None] = _limit_nothing
     pose: Pose = UPRIGHT
     lies: bool = False
@@ -152,6 +154,7 @@ class Form:
     token: Callable[[Frame], Site] | None = None
     mirror: Vec = ACROSS
     locate: Callable[[Frame, Vec], Located] | None = None
+    parts: Callable[[Frame], Parts] = have_no_parts
     guide: Guide = Guide.CLOCK
     vessels: int = 1
     sample: tuple[Wanted, ...] = USUAL_SAMPLE
@@ -174,6 +177,10 @@ class Form:
         """Whether its width follows what it is made in, whatever its flowers."""
         return self.covers_frame or self.proportions.over_mouth is not None
 
+    def get_named_parts(self, frame: Frame) -> tuple[Part, ...]:
+        """The parts an entry may be meant to stand in, besides those that every form has."""
+        return (*self.parts(frame), *dict.fromkeys(self.zones.values()))
+
     def get_surface(self, frame: Frame) -> Surface:
         """The form's surface and sites in a frame; remembered."""
         return _get_surface(self, frame)
@@ -190,11 +197,11 @@ def _get_surface(form: Form, frame: Frame) -> Surface:
     if form.covers_frame and frame.bed:
         area, sites = cover_bed(frame, frame.bed)
         stretch = partial(get_stretch, frame, frame.bed)
-        return Surface(frame, (), area, make_lattice(frame, area, sites, listed=False), stretch)
+        return Surface(frame, (), area, make_lattice(frame, area, sites, listed=False), stretch, form.parts(frame))
     steady = form.only_listed or form.is_as_large_as_its_container
     lobes = form.lobes(frame)
     lattice = _get_lattice(form, frame if steady else frame.model)
-    return Surface(frame, lobes, get_area_cm2(lobes, frame, form.keep), lattice)
+    return Surface(frame, lobes, get_area_cm2(lobes, frame, form.keep), lattice, parts=form.parts(frame))
 
 
 @lru_cache(maxsize=256)

@@ -2,10 +2,10 @@
 
 import math
 
+from mirvel.core.forms.parts import Part
 from mirvel.core.forms.surface import Frame, Site
 from mirvel.core.space.vectors import Vec
 
-INSIDE = "inside"
 _PLACES = 24
 
 
@@ -15,5 +15,5 @@ def get_inside_sites(frame: Frame) -> tuple[Site, ...]:
     for number in range(_PLACES):
         turn = number * 2 * math.pi * 0.6180339887 + math.pi
         x, y = 0.94 * frame.mouth_half_cm * math.sin(turn), 0.94 * frame.mouth_half_depth_cm * math.cos(turn)
-        sites.append(Site(Vec(x, y, -1.0), Vec(x, y, 0.0).unit, -1.0 / frame.above_rim_cm, zone=INSIDE))
+        sites.append(Site(Vec(x, y, -1.0), Vec(x, y, 0.0).unit, -1.0 / frame.above_rim_cm, zone=Part.INSIDE))
     return tuple(sites)

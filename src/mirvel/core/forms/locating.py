@@ -1,11 +1,15 @@
-"""Where a place is on a form that hangs or lies: by the hour, by thirds, and on which face."""
+"""Where a place is on a form that hangs or lies: by the hour, by thirds, and on which face; and parts of forms that
+have a name."""
 
 from typing import NamedTuple
 
+from mirvel.core.forms.parts import Box, Part, Parts
 from mirvel.core.forms.surface import Frame
 from mirvel.core.space.vectors import Vec, get_clock_hour
 
 _TOP_SHARE = 0.45  # heads higher than this share above the foam are on top, lower ones at a side
+
+_CORNER = 0.3  # of half a tray, from where on outwards its corners are
 
 
 class Located(NamedTuple):
@@ -41,3 +45,34 @@ def is_on_top(frame: Frame, point: Vec) -> bool:
 def name_side(x: float, half: float, names: tuple[str, str, str] = ("left", "middle", "right")) -> str:
     """Left, middle or right (or other names) by thirds of a width."""
     return names[1] if abs(x) < half / 3 else names[0] if x < 0 else names[2]
+
+
+def have_no_parts(frame: Frame) -> Parts:
+    return {}
+
+
+def get_thirds_along(frame: Frame) -> Parts:
+    """The thirds of a long piece's width."""
+    third = 1 / 3
+    return {
+        Part.LEFT_THIRD: Box(right=-third),
+        Part.MIDDLE_THIRD: Box(-third, third),
+        Part.RIGHT_THIRD: Box(left=third),
+    }
+
+
+def get_corners(frame: Frame) -> Parts:
+    """The corners of a tray, by its own size where the piece is wider than it."""
+    x, y = (
+        _CORNER * tray / half
+        for tray, half in (
+            (frame.mouth_half_cm, frame.half_width_cm),
+            (frame.mouth_half_depth_cm, frame.half_depth_cm),
+        )
+    )
+    return {
+        Part.FRONT_LEFT: Box(right=-x, back=-y),
+        Part.FRONT_RIGHT: Box(left=x, back=-y),
+        Part.BACK_LEFT: Box(right=-x, front=y),
+        Part.BACK_RIGHT: Box(left=x, front=y),
+    }

@@ -7,12 +7,13 @@ by area; where two lobes meet, what lies inside the other is left out.
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.forms.parts import Part, Parts
 from mirvel.core.space.vectors import ORIGIN, Vec
 from mirvel.core.vessels.beds import Bed
 
@@ -66,7 +67,7 @@ class Site:
     normal: Vec
     level: float
     centre: Vec = ORIGIN
-    zone: str = ""
+    zone: Part | None = None
     vessel: int = 0
     bow: float = 0.0
 
@@ -200,14 +201,15 @@ def _get_distances(frame: Frame, points: Numbers, vessels: list[int]) -> Numbers
 
 @dataclass(frozen=True, eq=False)
 class Surface:
-    """A form at one size: its lobes, the area heads cover, the lattice of a like frame its sites come from
-    and, where it has no lobes, how far out a point lies."""
+    """A form at one size: its lobes, the area heads cover, the lattice of a like frame its sites come from,
+    where it has no lobes, how far out a point lies, and the parts of it that have a name."""
 
     frame: Frame
     lobes: tuple[Lobe, ...]
     area_cm2: float
     lattice: Lattice
     stretch: Callable[[Vec], float] | None = None
+    parts: Parts = field(default_factory=dict)
 
     @cached_property
     def outline(self) -> tuple[Numbers, Numbers]:

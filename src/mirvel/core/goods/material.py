@@ -186,6 +186,16 @@ class Material(Fact):
         return self.form in BALL_FORMS
 
     @property
+    def is_laid(self) -> bool:
+        """Whether it is laid on and pinned, as moss is: it has no stem and needs no hole."""
+        return self.form is HeadForm.MOSS
+
+    @property
+    def stands_whole(self) -> bool:
+        """Whether it stands upright in its full length on what holds it, as a candle does in its holder."""
+        return self.form is HeadForm.SPIKE and self.habit == "candle"
+
+    @property
     def is_axial(self) -> bool:
         """Whether the piece runs along an axis and ends at its place, rather than sitting there as a head."""
         return self.form in AXIAL_FORMS

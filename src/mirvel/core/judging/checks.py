@@ -204,7 +204,7 @@ def _check_shown(build: Build) -> Iterator[Check]:
 
 
 def _check_foam(recipe: Recipe, cuts: tuple[Cut, ...], rules: HouseRules) -> Iterator[Check]:
-    shallow = [cut for cut in cuts if cut.inside_cm < LEAST_IN_FOAM_CM]
+    shallow = [cut for cut in cuts if cut.inside_cm < LEAST_IN_FOAM_CM and not cut.place.material.is_laid]
     if recipe.mechanics is Mechanics.FOAM and shallow:
         names = ", ".join(dict.fromkeys(cut.place.material.name for cut in shallow))
         least = format_length(LEAST_IN_FOAM_CM, rules.unit)

@@ -1,6 +1,7 @@
 """Checks of pieces that stand for days without water, hang on a stand, and go to a service: foam and holes in sight,
 balance, lifting, ties, water and life against the days promised, ribbon text, what the venue has not confirmed."""
 
+import math
 from collections.abc import Iterator
 
 from mirvel.core.judging.check import Check, Severity
@@ -13,7 +14,7 @@ from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 
-LEAST_CLOSED, LARGEST_HOLE_CM2 = 0.9, 45.0  # of a covered frame: the share closed, the largest patch left bare
+MOST_SEEN_OF_COVERED, LARGEST_PATCH_CM2 = 0.12, 45.0  # of a covered frame’s foam: the share, and the largest patch
 _NEARLY_ALL = 0.9  # of the foam: it is cut by eye
 MOST_FOAM_SEEN, MOST_GAPS = 0.2, 0.25  # shares of what faces the eye, as seen on the drawing (assumptions)
 
@@ -30,21 +31,21 @@ def get_service_checks(build: Build, taken: Taken) -> tuple[Check, ...]:
 
 
 def _check_cover(build: Build) -> Iterator[Check]:
-    """Foam between the flowers, on the surface or from a side it is seen from; and holes right through."""
+    """Foam between the flowers from a side it is seen from; and holes right through."""
     if not build.places:
         return
-    cover = build.cover
-    if cover and (cover.closed < LEAST_CLOSED or cover.hole_cm2 > LARGEST_HOLE_CM2):
-        reason = f"Flowers and leaves close {cover.closed * 100:.0f} % of the frame."
-        reason += _say_where("The largest gap is", cover.hole_at, build)
-        yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} Add pieces, or larger ones.")
-    elif build.sights:
-        worst = max(build.sights, key=lambda sight: sight.foam)
-        if worst.foam > MOST_FOAM_SEEN:
-            reason = f"From {worst.seen_from} about {worst.foam * 100:.0f} % of the foam is seen."
-            reason += _say_where("Most of it is", worst.foam_at, build)
-            mend = "Lay greens flat over it" if worst.side == "above" else "Add greens low over its edge"
-            yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} {mend}, or pieces before it.")
+    is_covered = build.sizing.form.covers_frame
+    most, largest_cm2 = (MOST_SEEN_OF_COVERED, LARGEST_PATCH_CM2) if is_covered else (MOST_FOAM_SEEN, math.inf)
+    worst = max(
+        build.sights,
+        key=lambda sight: (sight.foam > most, sight.patch_cm2 > largest_cm2, sight.foam),
+        default=Sight(""),
+    )
+    if worst.foam > most or worst.patch_cm2 > largest_cm2:
+        reason = f"From {worst.seen_from} about {worst.foam * 100:.0f} % of the foam is seen."
+        reason += _say_where("The largest patch is", worst.foam_at, build)
+        mend = "Lay greens flat over it" if worst.side == "above" or is_covered else "Add greens low over its edge"
+        yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} {mend}, or pieces before it.")
     worst = max(build.sights, key=lambda sight: sight.gaps, default=Sight(""))
     if worst.gaps > MOST_GAPS:
         reason = f"From {worst.seen_from} the eye goes through about {worst.gaps * 100:.0f} % of it."

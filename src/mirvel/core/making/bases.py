@@ -57,8 +57,9 @@ class BasePlan:
 
 def get_base_plan(recipe: Recipe, container: Container, cuts: tuple[Cut, ...]) -> BasePlan:
     """How the mechanics of a recipe with these cuts are prepared."""
+    cuts = tuple(cut for cut in cuts if not cut.place.material.is_laid)
     if has_bed(container):
-        stems = tuple(cuts)
+        stems = cuts
         return BasePlan(_get_bed_plan(container, stems), None, len(stems), None)
     mechanics, stems = recipe.mechanics, tuple(cut for cut in cuts if not cut.place.is_inside)
     if mechanics is Mechanics.FOAM:

@@ -11,7 +11,6 @@ from mirvel.core.house.design import Balance
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
 from mirvel.core.making.closing import find_closing
-from mirvel.core.making.cover import Cover, get_cover
 from mirvel.core.making.cuts import Cut, get_cuts
 from mirvel.core.making.sight import Look, Sight, get_looks, get_sides, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
@@ -47,7 +46,6 @@ class Build:
     cuts: tuple[Cut, ...]
     base: BasePlan
     stand_cm: float
-    cover: Cover | None
     sights: tuple[Sight, ...]
     met: Mapping[str, tuple[Met, ...]]  # of each entry that says what it means, its wishes measured
 
@@ -156,7 +154,6 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
         cuts=cuts,
         base=get_base_plan(recipe, container, cuts),
         stand_cm=get_stand_cm(taken),
-        cover=get_cover(places, sizing.surface) if sizing.form.covers_frame else None,
         sights=get_sights(places, looks),
         met=_measure(recipe, container, sizing, places, rules),
     )
@@ -181,8 +178,8 @@ def _get_looks(recipe: Recipe, container: Container, sizing: Sizing) -> tuple[Lo
     form = sizing.form
     if not form.covers or recipe.size.density is Density.AIRY:
         return ()
-    sides = get_sides(hangs=form.hangs, seen_from=recipe.brief.seen_from)
-    return get_looks(sizing.surface, get_foam_seen(recipe, container), sides)
+    sides = get_sides(form, recipe.brief.seen_from)
+    return get_looks(sizing.surface, get_foam_seen(recipe, container), sides, through=not form.lies)
 
 
 def _close(
@@ -222,6 +219,5 @@ def _mirror(build: Build) -> Build:
         places=places,
         extent=get_extent(places, build.container.halves_cm, build.sizing.form.pose),
         cuts=cuts,
-        cover=build.cover.across() if build.cover else None,
         sights=tuple(sight.across() for sight in build.sights),
     )

@@ -40,7 +40,7 @@ ON_PINS_CM = 1.5  # what stands among the pins of a holder (assumption)
 
 @dataclass(frozen=True)
 class Cut:
-    """One stem's cut; ``end`` is where the stem ends, and visible + inside is the raw length."""
+    """One stem's cut; ``end`` is where the stem ends, visible + inside is the raw length: none of what is laid on."""
 
     place: Place
     visible_cm: float
@@ -74,7 +74,7 @@ class Cut:
     @property
     def is_too_long(self) -> bool:
         """Whether the stem as bought is too short for it."""
-        return self.total_cm > self.place.head.stem_length_cm + 1e-9
+        return not self.place.material.is_laid and self.total_cm > self.place.head.stem_length_cm + 1e-9
 
 
 def get_cuts(places: tuple[Place, ...], recipe: Recipe, container: Container, step_cm: float) -> tuple[Cut, ...]:
@@ -84,7 +84,9 @@ def get_cuts(places: tuple[Place, ...], recipe: Recipe, container: Container, st
     cuts = []
     for place in places:
         holder = holders[place.vessel]
-        if place.is_inside:
+        if place.material.is_laid:
+            cuts.append(Cut(place, 0.0, 0.0, 0.0, place.start))
+        elif place.is_inside:
             cuts.append(get_inside_cut(place, get_inside(container, place.vessel), step_cm))
         elif isinstance(holder, Bed) or recipe.mechanics is Mechanics.FOAM:
             cuts.append(get_foam_cut(place, holder, step_cm))

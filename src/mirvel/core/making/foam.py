@@ -14,13 +14,13 @@ Numbers = NDArray[np.float64]
 _POINTS = 240  # looked at, about, over all of the foam
 
 
-def spread_foam(foam: Bed | Hollow) -> tuple[Numbers, Numbers]:
-    """Points over the foam that shows, each for as much of it, and the way out at each; (n, 3) both."""
+def spread_foam(foam: Bed | Hollow) -> tuple[Numbers, Numbers, float]:
+    """Points over the foam that shows and the way out at each, (n, 3) both; and how much of it each stands for, cm2."""
     return _spread_bed(foam) if isinstance(foam, Bed) else _spread_block(foam)
 
 
 @lru_cache(maxsize=64)
-def _spread_bed(bed: Bed) -> tuple[Numbers, Numbers]:
+def _spread_bed(bed: Bed) -> tuple[Numbers, Numbers, float]:
     """Over the top and the sides of a frame's foam."""
     left, right, front, back = bed.outline.box
     rows = bed.outline.get_row(0.0)
@@ -39,11 +39,11 @@ def _spread_bed(bed: Bed) -> tuple[Numbers, Numbers]:
             z = bed.top_z - (layer + 0.5) / layers * bed.thickness_cm
             points.append(np.column_stack([edge[::every], np.full(len(edge[::every]), z)]))
             normals.append(np.column_stack([ways[::every], np.zeros(len(edge[::every]))]))
-    return np.concatenate(points), np.concatenate(normals)
+    return np.concatenate(points), np.concatenate(normals), step * step
 
 
 @lru_cache(maxsize=64)
-def _spread_block(block: Hollow) -> tuple[Numbers, Numbers]:
+def _spread_block(block: Hollow) -> tuple[Numbers, Numbers, float]:
     """Over the top of a block in a container, and its sides as far as they stand above the rim."""
     half = block.get_half_width(block.top_z)
     above = max(0.0, block.top_z)
@@ -64,4 +64,4 @@ def _spread_block(block: Hollow) -> tuple[Numbers, Numbers]:
         edge = block.get_edge_distances(ways, z)[:, None] * ways
         points.append(np.column_stack([edge[:, 0] + block.middle_x, edge[:, 1], np.full(len(edge), z)]))
         normals.append(np.column_stack([ways, np.zeros(len(ways))]))
-    return np.concatenate(points), np.concatenate(normals)
+    return np.concatenate(points), np.concatenate(normals), step * step

@@ -121,13 +121,18 @@ Shades = tuple[_Discs, _Sides, _Balls, _Rods]
 def get_shades(places: list[Place]) -> Shades:
     """What hides, of the pieces that show."""
     flat = [single for place in places if _is_flat(place) for single in _get_singles(place)]
-    balls = [single for place in places if place.material.is_ball for single in _get_singles(place)]
+    balls = [single for place in places if _is_ball(place) for single in _get_singles(place)]
     rods = [place for place in places if place.material.is_axial]
     return _get_discs(flat), _get_sides(flat), _get_balls(balls), _get_rods(rods)
 
 
 def _is_flat(place: Place) -> bool:
-    return not (place.material.is_axial or place.material.is_ball)
+    return not (place.material.is_axial or _is_ball(place))
+
+
+def _is_ball(place: Place) -> bool:
+    """What is laid on is no ball, half of which would lie below what it is laid on."""
+    return place.material.is_ball and not place.material.is_laid
 
 
 def _get_singles(place: Place) -> list[_Single]:
@@ -161,7 +166,7 @@ class Hits:
         self.count = len(places)
         numbered = list(enumerate(places))
         flat = [at for at, place in numbered if _is_flat(place) for _ in place.heads]
-        balls = [at for at, place in numbered if place.material.is_ball for _ in place.heads]
+        balls = [at for at, place in numbered if _is_ball(place) for _ in place.heads]
         rods = [at for at, place in numbered if place.material.is_axial]
         discs, sides, spheres, leaves = get_shades(places)
         found = ((flat, discs.hit), (flat, sides.hit), (balls, spheres.hit), (rods, leaves.hit))

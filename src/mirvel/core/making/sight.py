@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from mirvel.core.forms.form import Form
 from mirvel.core.forms.surface import Surface
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.making.foam import spread_foam
@@ -22,6 +23,7 @@ from mirvel.core.vessels.hollows import Hollow
 _FACING = 0.15  # foam seen more slantingly than this does not count
 _MIDDLE = 0.5  # a form is looked through where it faces the eye as much as this: its edges are loose
 _BEHIND_CM = 400.0
+_BESIDE = 1.6  # bare points nearer than so many mean spacings belong to one patch
 _PAST_DEG, _DOWN_DEG = 25.0, 20.0  # people walk past a piece that hangs, and look down on one that lies (assumptions)
 
 
@@ -38,21 +40,17 @@ _LYING = {
     "left": _look(270, _DOWN_DEG),
     "above": Vec(0.0, 0.0, 1.0),
 }
-_PAST = math.radians(_PAST_DEG)
-_HUNG = {
-    "front": Vec(0.0, 0.0, 1.0),
-    "right": Vec(math.sin(_PAST), 0.0, math.cos(_PAST)),
-    "left": Vec(-math.sin(_PAST), 0.0, math.cos(_PAST)),
-}
+_HUNG = {"front": _look(0, 0), "right": _look(_PAST_DEG, 0), "left": _look(-_PAST_DEG, 0)}
 
 
 @dataclass(frozen=True)
 class Sight:
-    """What is seen from one side: the share of the foam facing there that shows, and the share of the form past which
-    the eye goes right through; with the middle of each."""
+    """What is seen from one side: the share of the foam facing there that shows, its largest patch and the middle of
+    that; and the share of the form past which the eye goes right through, with its middle."""
 
     side: str
     foam: float = 0.0
+    patch_cm2: float = 0.0
     foam_at: Vec | None = None
     gaps: float = 0.0
     gaps_at: Vec | None = None
@@ -69,36 +67,42 @@ class Sight:
         return replace(self, side=side, foam_at=foam_at, gaps_at=gaps_at)
 
 
-def get_sides(*, hangs: bool, seen_from: SeenFrom) -> Mapping[str, Vec]:
-    """The sides a piece is looked at from, each towards the eye."""
-    if hangs:
-        return _HUNG
+def get_sides(form: Form, seen_from: SeenFrom) -> Mapping[str, Vec]:
+    """The sides a piece is looked at from as it hangs, lies or stands, each towards the eye in the form's own frame."""
+    sides = _HUNG if form.hangs else _LYING
     if seen_from is SeenFrom.FRONT:
-        return {name: look for name, look in _LYING.items() if name != "back"}
-    return _LYING
+        sides = {name: look for name, look in sides.items() if name != "back"}
+    found = {name: form.pose.turn_back(look) for name, look in sides.items()}
+    # a horn on its side hides what lies in it from behind its mouth
+    return {name: look for name, look in found.items() if look.z > 0} if form.lies else found
 
 
 @dataclass(frozen=True, eq=False)
 class Look:
-    """What faces an eye on one side of a piece: points over its foam, and points behind its form that an eye which
-    sees them looks right through it at; (n, 3), each with the point of the form it stands for."""
+    """What faces an eye on one side of a piece: points over its foam, each for so much of it, and points behind its
+    form that an eye which sees them looks right through it at; (n, 3), each with the point of the form it is
+    for."""
 
     side: str
     towards: Numbers
     foam: Numbers
+    each_cm2: float
     form: Numbers
     behind: Numbers
 
 
-def get_looks(surface: Surface, foam: Bed | Hollow | None, sides: Mapping[str, Vec]) -> tuple[Look, ...]:
-    """What is looked at from each side."""
+def get_looks(
+    surface: Surface, foam: Bed | Hollow | None, sides: Mapping[str, Vec], *, through: bool = True
+) -> tuple[Look, ...]:
+    """What is looked at from each side; ``through`` whether an eye could look right through the form there."""
     found = []
+    points, normals, each_cm2 = spread_foam(foam) if foam else (np.zeros((0, 3)), np.zeros((0, 3)), 0.0)
     for name, side in sides.items():
         towards = np.array(side)
-        over = _get_facing(spread_foam(foam), towards, _FACING) if foam else np.zeros((0, 3))
+        over = _get_facing((points, normals), towards, _FACING)
         # an outline is seen right through where nothing stands before or behind it
-        form = _get_facing(surface.outline, towards, _MIDDLE)
-        found.append(Look(name, towards, over, form, form - _BEHIND_CM * towards))
+        form = _get_facing(surface.outline, towards, _MIDDLE) if through else np.zeros((0, 3))
+        found.append(Look(name, towards, over, each_cm2, form, form - _BEHIND_CM * towards))
     return tuple(found)
 
 
@@ -107,9 +111,19 @@ def get_sights(places: tuple[Place, ...], looks: tuple[Look, ...]) -> tuple[Sigh
     shades = get_shades([place for place in places if not place.is_inside])
     found = []
     for look in looks:
-        shows, shows_at = _find_bare(look.foam, look.foam, shades, look.towards)
-        gaps, gaps_at = _find_bare(look.form, look.behind, shades, look.towards)
-        found.append(Sight(look.side, shows, shows_at, gaps, gaps_at))
+        bare = _find_bare(look.foam, look.foam, shades, look.towards)
+        patch = get_largest_patch(bare, _BESIDE * math.sqrt(look.each_cm2))
+        gaps = _find_bare(look.form, look.behind, shades, look.towards)
+        found.append(
+            Sight(
+                look.side,
+                len(bare) / max(1, len(look.foam)),
+                len(patch) * look.each_cm2,
+                _get_middle(patch),
+                len(gaps) / max(1, len(look.form)),
+                _get_middle(gaps),
+            )
+        )
     return tuple(found)
 
 
@@ -120,8 +134,28 @@ def _get_facing(over: tuple[Numbers, Numbers], towards: Numbers, facing: float) 
     return faced
 
 
-def _find_bare(points: Numbers, seen: Numbers, shades: Shades, towards: Numbers) -> tuple[float, Vec | None]:
-    """The share of points whose place an eye sees, and the middle of those it does."""
-    bare = points[~hide(shades, seen, towards)]
-    middle = Vec(*(float(part) for part in bare.mean(axis=0))) if len(bare) else None
-    return len(bare) / max(1, len(points)), middle
+def _find_bare(points: Numbers, seen: Numbers, shades: Shades, towards: Numbers) -> Numbers:
+    """The points whose place an eye sees."""
+    bare: Numbers = points[~hide(shades, seen, towards)]
+    return bare
+
+
+def _get_middle(points: Numbers) -> Vec | None:
+    return Vec(*(float(part) for part in points.mean(axis=0))) if len(points) else None
+
+
+def get_largest_patch(bare: Numbers, beside_cm: float) -> Numbers:
+    """Of bare sites, the largest group in which each is near another."""
+    waiting = set(range(len(bare)))
+    best: list[int] = []
+    while waiting:
+        patch, ahead = [], [min(waiting)]
+        waiting.discard(ahead[0])
+        while ahead:
+            at = ahead.pop()
+            patch.append(at)
+            near = [other for other in waiting if ((bare[other] - bare[at]) ** 2).sum() <= beside_cm**2]
+            waiting.difference_update(near)
+            ahead += near
+        best = max(best, sorted(patch), key=len)
+    return bare[best]

@@ -13,6 +13,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.forms.parts import Part
 from mirvel.core.forms.surface import Lattice, Site, Surface
 from mirvel.core.forms.wishes import Arranged, Wish
 from mirvel.core.goods.facts import Role
@@ -74,7 +75,7 @@ class Stand(Enum):
 
 
 @lru_cache(maxsize=64)
-def _get_reached(lattice: Lattice, zone: str, radius_cm: float) -> NDArray[np.float32]:
+def _get_reached(lattice: Lattice, zone: Part | None, radius_cm: float) -> NDArray[np.float32]:
     """What of its own footprint each site of a zone is to a head standing at each site; (n, n), each row's sum 1."""
     reached = (_get_square_gaps(lattice, zone) <= radius_cm**2).astype(np.float32)
     shares: NDArray[np.float32] = reached / reached.sum(axis=1)[:, None]
@@ -82,7 +83,7 @@ def _get_reached(lattice: Lattice, zone: str, radius_cm: float) -> NDArray[np.fl
 
 
 @lru_cache(maxsize=16)
-def _get_square_gaps(lattice: Lattice, zone: str) -> Numbers:
+def _get_square_gaps(lattice: Lattice, zone: Part | None) -> Numbers:
     """How far each site of a zone is from each other, squared; (n, n). The same for all widths of heads."""
     points = lattice.points[[number for number, site in enumerate(lattice.sites) if site.zone == zone]]
     gaps: Numbers = sum((part[:, None] - part) ** 2 for part in points.T)
@@ -95,7 +96,7 @@ class Board:
     def __init__(
         self,
         surface: Surface,
-        zone: str,
+        zone: Part | None,
         most: int,
         entry_widths: list[float],
         arranged: Arranged,
@@ -151,6 +152,11 @@ class Board:
             site = site.on_middle(self.mirror)
         self._add(piece, site.point, best)
         return site
+
+    def find_paired(self, piece: Piece) -> NDArray[np.bool_]:
+        """Which sites leave room for a partner across the middle line."""
+        clear: NDArray[np.bool_] = np.abs(self.off_middle) >= self._get_off_middle_cm(piece)
+        return clear
 
     def _get_off_middle_cm(self, piece: Piece) -> float:
         """How far off the middle line a piece stands that has a mirrored partner: large heads clear of it."""

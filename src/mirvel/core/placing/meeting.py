@@ -16,14 +16,13 @@ from mirvel.core.placing.meeting_patterns import measure_pattern
 from mirvel.core.placing.met import Measuring, Met, get_top
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.runs import get_grade_key
-from mirvel.core.placing.windows import get_outside
+from mirvel.core.placing.windows import OUTSIDE_SHARE, get_outside
 from mirvel.core.recipe.meant import Depth, DepthKind, Facing, Height, HeightKind, Meant, Sizes
 from mirvel.core.recipe.meant_words import describe_where
 from mirvel.core.space.vectors import Vec
 
 LEVEL_CM, TIP_CM = 1.0, 1.0  # tips at one level, or at a height told, are within so much
 STAIR_SHARE = 1 / 3  # the steps of a stair differ by no more than this share of one
-OUTSIDE_SHARE = 0.03  # of the form, that a head may stand outside of where it is meant to
 PROUD_CM, TUCKED_SHARE = 1.0, 0.4
 GREENS_CM = {DepthKind.CLEAR: 0.5, DepthKind.LEVEL: 2.0}  # that a face may be off the leaf tips about it
 GREENS_SHARE = 0.1  # of an entry's pieces, that may be further off
@@ -41,7 +40,7 @@ def measure(entry_id: str, meant: Meant, among: Measuring) -> tuple[Met, ...]:
     if meant.height:
         found.append(_measure_height(meant.height, places, among))
     if meant.pattern:
-        found.append(measure_pattern(meant.pattern, places, among))
+        found.append(measure_pattern(meant.pattern, meant.where, places, among))
     if meant.depth:
         found.append(_measure_depth(meant.depth, places, among))
     if meant.facing:
@@ -55,7 +54,7 @@ def _measure_windows(meant: Meant, places: list[Place], among: Measuring) -> Ite
     frame = among.surface.frame
     tips = np.array([place.tip for place in places])
     shares = tips / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
-    levels, parts = get_outside(meant, shares)
+    levels, parts = get_outside(meant, shares, among.surface.parts)
     if meant.levels:
         words = " or ".join(band.value for band in meant.levels)
         most = float(levels.max())
@@ -64,7 +63,14 @@ def _measure_windows(meant: Meant, places: list[Place], among: Measuring) -> Ite
     if meant.where:
         most = float(parts.max())
         off = f"{_count(parts > OUTSIDE_SHARE, places)} {among.say(most * frame.half_width_cm)} outside of it at most"
-        yield Met("where", describe_where(meant.where), most <= OUTSIDE_SHARE, off)
+        part, words = meant.where.part, describe_where(meant.where)
+        if part and part.is_zone:
+            out = sum(place.zone is not part for place in places)
+            yield Met("where", words, not out, f"{out} of {len(places)} cannot stand there in this form")
+        elif part and part not in among.surface.parts:
+            yield Met("where", words, is_met=False, instead=f"this form has no {part.value}")
+        else:
+            yield Met("where", words, most <= OUTSIDE_SHARE, off)
 
 
 def _count(outside: np.ndarray, places: list[Place]) -> str:

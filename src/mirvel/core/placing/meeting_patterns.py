@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from mirvel.core.placing.met import Measuring, Met, get_top
 from mirvel.core.placing.places import Place
-from mirvel.core.placing.runs import Run, get_hour_point, get_images, get_mirrors, get_ray_hours
-from mirvel.core.recipe.meant import Pattern, PatternKind
+from mirvel.core.placing.runs import Point, Run, get_images, get_line_ends, get_mirrors, get_ray_hours
+from mirvel.core.recipe.meant import Pattern, PatternKind, Where
 from mirvel.core.space.vectors import Vec
 
 LEAST_ANGLE_DEG, MOST_RATIO = 30.0, 1.6  # of a triangle: no flatter, and its long sides no more unlike
@@ -25,7 +25,7 @@ MIRROR_CM = 1.5  # within which a partner is one
 ALIKE_PAIRS = 1  # neighbours of one kind beyond those that uneven counts bring
 
 
-def measure_pattern(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
+def measure_pattern(pattern: Pattern, where: Where | None, places: list[Place], among: Measuring) -> Met:
     others = among.get(pattern.entry) if pattern.entry else []
     if pattern.entry and not others:
         return Met("pattern", pattern.kind.value, is_met=False, instead="there is none of the other to stand by")
@@ -41,7 +41,7 @@ def measure_pattern(pattern: Pattern, places: list[Place], among: Measuring) -> 
         case PatternKind.ALTERNATING:
             return _measure_turns(places, others, among)
         case PatternKind.LINE:
-            return _measure_line(pattern, places, among)
+            return _measure_line(get_line_ends(pattern, where, among.surface), places, among)
         case PatternKind.RAYS:
             return _measure_rays(pattern, places, among)
         case PatternKind.SIDEWAYS | PatternKind.LENGTHWAYS | PatternKind.BOTH_WAYS:
@@ -125,12 +125,14 @@ def _find_ring(places: list[Place], flower: Place) -> tuple[int, float]:
 
 
 def _measure_beside(places: list[Place], others: list[Place], among: Measuring) -> Met:
+    def get_apart(place: Place, other: Place) -> float:
+        off = place.tip.minus(other.tip)
+        # two spikes stand side by side also where one ends lower
+        return off.reach if place.material.is_axial and other.material.is_axial else off.length
+
     def get_gap(place: Place) -> float:
-        gaps = (
-            place.tip.minus(other.tip).length - BESIDE_TOUCHING * (place.half_width_cm + other.half_width_cm)
-            for other in others
-        )
-        return min(gaps)
+        touching = ((other, place.half_width_cm + other.half_width_cm) for other in others)
+        return min(get_apart(place, other) - BESIDE_TOUCHING * both for other, both in touching)
 
     far = max(get_gap(place) for place in places)
     return Met("pattern", "beside the other", far <= 0, f"one stands {among.say(max(0.0, far))} too far from it")
@@ -149,12 +151,9 @@ def _measure_turns(places: list[Place], others: list[Place], among: Measuring) -
     return Met("pattern", "in turn with the other", alike <= have_to + ALIKE_PAIRS, told)
 
 
-def _measure_line(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
+def _measure_line(ends: tuple[Point, Point], places: list[Place], among: Measuring) -> Met:
     frame = among.surface.frame
-    (ax, ay), (bx, by) = (
-        (x * frame.half_width_cm, y * frame.half_depth_cm)
-        for x, y in (get_hour_point(hour or 0.0) for hour in (pattern.hour_from, pattern.hour_to))
-    )
+    (ax, ay), (bx, by) = ((x * frame.half_width_cm, y * frame.half_depth_cm) for x, y in ends)
     long = math.hypot(bx - ax, by - ay)
 
     def get_beside(place: Place) -> float:

@@ -8,7 +8,7 @@ from itertools import groupby
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.forms.inside import INSIDE
+from mirvel.core.forms.parts import Part
 from mirvel.core.forms.surface import Surface
 from mirvel.core.goods.facts import Role
 from mirvel.core.placing.pieces import Piece
@@ -120,9 +120,9 @@ def _get_right(piece: Piece) -> int:
 def choose_heir(pieces: Sequence[Piece], above_rim_cm: float) -> Piece | None:
     """Who takes the crown of a form: the first line stem, else the first flower, else the first green. Where pieces
     have places already, the crown is theirs who has it, until one comes with a better right or it is taken out."""
-    able = [piece for piece in pieces if piece.zone != INSIDE and not piece.pin and _may_have_crown(piece.meant)]
+    able = [piece for piece in pieces if piece.zone != Part.INSIDE and not piece.pin and _may_have_crown(piece.meant)]
     able = [piece for piece in able if not (piece.kept and piece.kept.seat is Seat.TOKEN)]
-    able = [piece for piece in able if piece.zone == ""] or able
+    able = [piece for piece in able if piece.zone is None] or able
     lower = {entry for piece in able for entry in piece.meant.named if piece.meant.height}  # others stand over them
     fresh = [piece for piece in able if not piece.kept]
     fresh.sort(key=lambda piece: (_get_right(piece), piece.entry.id in lower))

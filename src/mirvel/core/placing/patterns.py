@@ -21,17 +21,19 @@ from mirvel.core.placing.runs import (
     get_hour_point,
     get_images,
     get_line_aims,
+    get_line_ends,
     get_mirrors,
     get_off_ray,
     get_ray_hours,
 )
-from mirvel.core.placing.seats import lay_on_lobe, slide
+from mirvel.core.placing.seats import lay_on_lobe, lift, slide
 from mirvel.core.placing.windows import get_band_limits, get_outside
 from mirvel.core.recipe.meant import HeightKind, Meant, Pattern, PatternKind
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
 GROUP_FROM, GROUP_TO = 0.9, 1.3  # heads of a close group stand so many widths apart
+SPIKES_FROM, IN_FILE = 0.7, 0.3  # spikes beside one another may mingle, and stand side by side rather than in file
 RING_FROM, RING_TO = 1.05, 1.5  # a ring's heads, of the two half widths and of its flower's width
 TRIANGLE_LEAST_DEG, TRIANGLE_MOST_RATIO = 34.0, 1.5  # aimed at; measured it may be a little less even
 SIDE_SHARE = 0.15  # so far from the middle line, as a share of the form, a piece stands to one side
@@ -41,16 +43,19 @@ OUTSIDE = 60.0  # what a whole share of the form outside of what is meant costs:
 _TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT = 36, 12, 40
 _CLEAR_SHARE = 0.8  # of a head, that one is clear of another of its own at the same height
 _SLIDES, _CLOSE_CM = 8, 0.02
+LEVEL_SLACK_CM = 0.4  # of the first of those at one level the others may end so far, so that they need not crowd
 _LAID = 6  # times a point of a line is laid on the surface again, until it lies where it is looked down on
 
 
 @dataclass(frozen=True)
 class Neighbour:
-    """A piece of another entry that is placed: the middle of its head, its way out and how wide it is."""
+    """A piece of another entry that is placed: the middle of its head (the tip of a spike), its way out and how wide it
+    is."""
 
     point: Vec
     normal: Vec
     width_cm: float
+    is_axial: bool
 
 
 @dataclass(frozen=True)
@@ -110,9 +115,12 @@ def get_outside_of_sites(meant: Meant, board: Board, surface: Surface) -> Number
     form, (n,)."""
     frame = surface.frame
     points = surface.outline[0][board.at]
-    levels, places = get_outside(meant, points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm])
-    # barely outside is outside: a card tells the band that a head stands in
-    return levels + places + BARELY * (levels > 1e-6)
+    levels, places = get_outside(
+        meant, points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm], surface.parts
+    )
+    # barely outside is outside: a card tells the band, and the part of a form, that a head stands in
+    has_name = meant.where is not None and meant.where.part is not None
+    return levels + places + BARELY * ((levels > 1e-6) | (has_name & (places > 1e-6)))
 
 
 def get_meant_wish(meant: Meant, number: int, wish: Wish) -> Wish:
@@ -185,8 +193,13 @@ class _Search:
         outside = self.outside
         if top is not None:
             above = self.surface.frame.above_rim_cm
-            outside = outside + np.abs(self.points[:, 2] - top) / above
+            outside = outside + np.maximum(0.0, np.abs(self.points[:, 2] - top) - self._get_slack_cm()) / above
         return self.board.get_worth(piece, get_meant_wish(self.asked.meant, number, wish)) - OUTSIDE * outside
+
+    def _get_slack_cm(self) -> float:
+        """How far off the height it is told by a top may end: nothing but where all are to be at one level."""
+        height = self.asked.meant.height
+        return LEVEL_SLACK_CM if height and height.kind is HeightKind.LEVEL else 0.0
 
     def _get_top(self, number: int) -> float | None:
         """Where a piece's top ends; of those at one level, where the first's does."""
@@ -208,6 +221,10 @@ class _Search:
         if kind is PatternKind.BESIDE and self.asked.about:
             other = self.asked.about[len(self.found) % len(self.asked.about)]
             touching = (wide + other.width_cm) / 2
+            if other.is_axial and self.asked.waiting[0][0].material.is_axial:  # however high each of the two ends
+                across, deep = self.points[:, 0] - other.point.x, self.points[:, 1] - other.point.y
+                beyond = self._get_beyond(np.hypot(across, deep), SPIKES_FROM * touching, GROUP_TO * touching)
+                return beyond + IN_FILE * np.abs(deep) / self.surface.frame.above_rim_cm
             return self._get_beyond(self._get_nearest([other.point]), GROUP_FROM * touching, GROUP_TO * touching)
         if kind is PatternKind.ALTERNATING:
             others, own = (
@@ -277,8 +294,9 @@ class _Search:
         return found
 
     def _find_line(self, pattern: Pattern) -> None:
-        """Evenly from the one hour to the other, as it is looked down on."""
-        for aim in get_line_aims(pattern, len(self.asked.waiting)):
+        """Evenly from its one end to the other, as it is looked down on."""
+        ends = get_line_ends(pattern, self.asked.meant.where, self.surface)
+        for aim in get_line_aims(ends, len(self.asked.waiting)):
             off = np.hypot(self.shares[:, 0] - aim[0], self.shares[:, 1] - aim[1])
             best = int(np.argmax(self._get_worth(len(self.found)) - 2 * OUTSIDE * off))
             x, y = (float(each) for each in self.half_cm * aim)
@@ -347,10 +365,15 @@ class _Search:
         """The site where the next piece's top ends as it is meant to."""
         piece, _ = self.asked.waiting[len(self.found)]
         top = self._get_top(len(self.found))
-        if top is not None and self.surface.lobes and not (site.zone or self.board.lattice.is_listed):
-            for _ in range(_SLIDES):
-                off = top - self.asked.find_top(piece, site)
-                if abs(off) < _CLOSE_CM:
-                    break
+        if top is None or site.zone:
+            return site
+        close_cm = max(_CLOSE_CM, self._get_slack_cm())
+        for _ in range(_SLIDES):
+            off = top - self.asked.find_top(piece, site)
+            if abs(off) < close_cm:
+                break
+            if self.board.lattice.is_listed:
+                site = lift(site, self.surface.frame, off)
+            elif self.surface.lobes:
                 site = slide(site, self.surface, off)
         return site

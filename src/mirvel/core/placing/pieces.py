@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from functools import cached_property
 
+from mirvel.core.forms.parts import Part
 from mirvel.core.goods.facts import Role
 from mirvel.core.goods.heads import Head
 from mirvel.core.goods.material import Material
@@ -20,7 +21,7 @@ class Piece:
     number: int
     head: Head
     reach_cm: float
-    zone: str
+    zone: Part | None
     meant: Meant = NOTHING_MEANT
 
     @property

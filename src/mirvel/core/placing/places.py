@@ -4,7 +4,7 @@ head and the entry point; clock, level, lean and length derive from them."""
 import math
 from dataclasses import dataclass, replace
 
-from mirvel.core.forms.inside import INSIDE
+from mirvel.core.forms.parts import Part
 from mirvel.core.goods.facts import LEAF_FORMS, PieceSize
 from mirvel.core.goods.heads import UNBROKEN_SPREAD, Head
 from mirvel.core.goods.material import Material
@@ -37,7 +37,7 @@ class Place:
     above_rim_cm: float
     vessel: int = 0
     bow: float = 0.0
-    zone: str = ""
+    zone: Part | None = None
     kept: KeptPlace | None = None
 
     @property
@@ -48,7 +48,7 @@ class Place:
     @property
     def is_inside(self) -> bool:
         """Whether the piece lies within the glass, against its wall."""
-        return self.zone == INSIDE
+        return self.zone == Part.INSIDE
 
     @property
     def axis(self) -> Vec:

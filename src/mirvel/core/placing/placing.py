@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from mirvel.core.forms.form import FRONT_TO_BACK, Form
 from mirvel.core.forms.kinds import FORMS
+from mirvel.core.forms.parts import Part
 from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.forms.wishes import Arranged, Wish, Wishing
 from mirvel.core.goods.container import Container
@@ -46,7 +47,8 @@ from mirvel.core.placing.runs import get_grade_key
 from mirvel.core.placing.seats import find_site, get_kept, lay_on_surface
 from mirvel.core.placing.settling import Seated, Settling
 from mirvel.core.placing.size import Sizing
-from mirvel.core.recipe.entry import KeptPlace, Outline, Pin, Seat
+from mirvel.core.placing.windows import OUTSIDE_SHARE
+from mirvel.core.recipe.entry import Entry, KeptPlace, Outline, Pin, Seat
 from mirvel.core.recipe.meant import NOTHING_MEANT, HeightKind
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken
@@ -85,7 +87,7 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
             number + 1,
             scale_head(head, meant.sizes.get_scale(number + 1, entry.placed) if meant.sizes else 1.0),
             head.stem_length_cm - below_rim,
-            form.zones.get(entry.role, ""),
+            _get_zone(form, entry),
             meant,
         )
         for entry in get_build_order(recipe, delicate, form)
@@ -94,6 +96,14 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
         for head in [get_head(material, entry.piece, days, rules.opening_at_delivery)]
         for number in range(entry.placed)
     )
+
+
+def _get_zone(form: Form, entry: Entry) -> Part | None:
+    """The part of the form that an entry's pieces keep to: as is meant, else by role where its places are not told."""
+    where = entry.meant.where
+    if where and where.part in form.zones.values():
+        return where.part
+    return None if entry.meant.decides_places else form.zones.get(entry.role)
 
 
 def get_places(
@@ -124,8 +134,8 @@ class _Placing:
         self.surface: Surface = sizing.surface
         is_paired = arranged.balance is Balance.SYMMETRIC
         self.pieces = number_pieces(pieces, self.surface, self.form.mirror if is_paired else None)
-        self.boards: dict[tuple[bool, str], Board] = {}
-        self.free: dict[str, NDArray[np.bool_]] = {}  # sites nothing has taken yet, by zone
+        self.boards: dict[tuple[bool, Part | None], Board] = {}
+        self.free: dict[Part | None, NDArray[np.bool_]] = {}  # sites nothing has taken yet, by zone
         self.has_line = any(entry.role is Role.LINE and entry.placed for entry in recipe.entries)
         self.taken: dict[tuple[str, int], Seated] = {}
         self.leaves: dict[str, list[Vec]] = {}  # tips of greens, by the entry that is told by them
@@ -162,7 +172,8 @@ class _Placing:
 
     def _take_kept(self, piece: Piece, kept: KeptPlace) -> Seated:
         board = self._get_board(piece)
-        site = find_site(kept, self.form, self.surface, board)
+        has_height = piece.meant.height is not None
+        site = find_site(kept, self.form, self.surface, board, has_height=has_height)
         within = site.point if piece.zone else self.surface.get_in_lattice(site.point)
         board.mark(piece, within, taking=kept.seat is Seat.SURFACE)
         if kept.seat is Seat.TOKEN:
@@ -232,7 +243,7 @@ class _Placing:
         wishes = list(self.form.wishes(wishing))
         waiting = [(each, wish) for each, wish in zip(pieces, wishes, strict=True) if each.key not in self.taken]
         board = self._get_board(piece)
-        if self._stands_in_pairs(piece) and piece.meant.may_be_mirrored:
+        if self._stands_in_pairs(piece) and self._can_be_paired(piece, board):
             self._place_pairs(self._join_partners(waiting, pieces, board), board)
             return
         tops = self._get_tops(waiting)
@@ -307,6 +318,17 @@ class _Placing:
     def _stands_in_pairs(self, piece: Piece) -> bool:
         one_sided = self.form.only_listed or any(abs(lobe.centre.x) > 1e-9 for lobe in self.surface.lobes)
         return self.arranged.balance is Balance.SYMMETRIC and not (piece.zone or one_sided)
+
+    def _can_be_paired(self, piece: Piece, board: Board) -> bool:
+        """Whether what is meant of a piece lets it have a partner, and leaves room for the two."""
+        meant = piece.meant
+        if not meant.may_be_mirrored(sideways=self.form.mirror.x < 0):
+            return False
+        if self.form.covers_frame or not meant.where:
+            return True
+        outside = get_outside_of_sites(meant, board, self.surface)
+        paired = outside[board.find_paired(piece)]
+        return bool(len(paired)) and float(paired.min()) <= float(outside.min()) + OUTSIDE_SHARE
 
     def _join_partners(
         self, waiting: list[tuple[Piece, Wish]], pieces: list[Piece], board: Board

@@ -11,10 +11,13 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.recipe.meant import Grade, Pattern, PatternKind
+from mirvel.core.forms.parts import ALL_OVER
+from mirvel.core.forms.surface import Surface
+from mirvel.core.recipe.meant import Grade, Pattern, PatternKind, Where
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
+Point = tuple[float, float]
 LINE_REACH = 0.9  # of the way to the edge that the ends of a line lie
 LONG = 1.6  # a form so many times as long as wide is gone along, any other round
 _OUT_OF_TURN = 0.2  # what a place out of turn is off at least, as a share of the form
@@ -73,11 +76,25 @@ def get_hour_point(hour: float) -> tuple[float, float]:
     return math.sin(angle), math.cos(angle)
 
 
-def get_line_aims(pattern: Pattern, count: int) -> list[tuple[float, float]]:
-    """Where the pieces of a line stand, evenly from the one hour to the other; a single one in the middle of it."""
-    (ax, ay), (bx, by) = (get_hour_point(hour or 0.0) for hour in (pattern.hour_from, pattern.hour_to))
+def get_line_ends(pattern: Pattern, where: Where | None, surface: Surface) -> tuple[Point, Point]:
+    """Where a line begins and ends: at the hours that are told, else along the middle of the part its pieces stand in
+    or of the whole piece, the longer way."""
+    if pattern.hour_from is not None and pattern.hour_to is not None:
+        (ax, ay), (bx, by) = (get_hour_point(hour) for hour in (pattern.hour_from, pattern.hour_to))
+        return (LINE_REACH * ax, LINE_REACH * ay), (LINE_REACH * bx, LINE_REACH * by)
+    box = surface.parts.get(where.part, ALL_OVER) if where and where.part else ALL_OVER
+    left, front = (max(-LINE_REACH, edge) for edge in (box.left, box.front))
+    right, back = (min(LINE_REACH, edge) for edge in (box.right, box.back))
+    x, y = (left + right) / 2, (front + back) / 2
+    is_deep = (back - front) * surface.frame.half_depth_cm > (right - left) * surface.frame.half_width_cm
+    return ((x, front), (x, back)) if is_deep else ((left, y), (right, y))
+
+
+def get_line_aims(ends: tuple[Point, Point], count: int) -> list[Point]:
+    """Where the pieces of a line stand, evenly from its one end to the other; a single one in the middle of it."""
+    (ax, ay), (bx, by) = ends
     parts = [number / (count - 1) if count > 1 else 0.5 for number in range(count)]
-    return [(LINE_REACH * (ax + (bx - ax) * part), LINE_REACH * (ay + (by - ay) * part)) for part in parts]
+    return [(ax + (bx - ax) * part, ay + (by - ay) * part) for part in parts]
 
 
 def get_ray_hours(pattern: Pattern, count: int) -> list[float]:

@@ -40,16 +40,18 @@ def get_point(kept: KeptPlace, frame: Frame) -> Vec:
     return Vec(kept.across * frame.half_width_cm, kept.away * frame.half_depth_cm, kept.up * frame.above_rim_cm)
 
 
-def find_site(kept: KeptPlace, form: Form, surface: Surface, board: Board) -> Site:
-    """The site a kept place has on a form: its one crown or token's place, the nearest of listed places that is free,
-    or where its own point lies on the surface."""
+def find_site(kept: KeptPlace, form: Form, surface: Surface, board: Board, *, has_height: bool) -> Site:
+    """The site a kept place has on a form: its one crown or token's place, the nearest of listed places that is free
+    (as high as it was kept, where a height is told), or where its own point lies on the surface."""
     crown = form.crown(surface.frame) if kept.seat is Seat.CROWN else None
     if crown:
         return crown
     if kept.seat is Seat.TOKEN and form.token:
         return replace(form.token(surface.frame), level=1.0)
     if form.only_listed or board.zone:
-        return board.get_site_at(get_point(kept, surface.frame))
+        point = get_point(kept, surface.frame)
+        site = board.get_site_at(point)
+        return lift(site, surface.frame, point.z - site.point.z) if has_height else site
     return lay_on_surface(kept, form, surface)
 
 
@@ -67,6 +69,12 @@ def _lay_on_frame(point: Vec, mirror: Vec, surface: Surface) -> Site:
     sites = surface.lattice.sites
     site = sites[one] if here[one] <= there[other] else sites[other].mirrored(mirror)
     return site.on_middle(mirror) if (point.x if mirror.x < 0 else point.y) == 0.0 else site
+
+
+def lift(site: Site, frame: Frame, up_cm: float) -> Site:
+    """A listed site so much further up (or down), no higher than the form and no lower than the rim."""
+    z = min(frame.above_rim_cm, max(0.0, site.point.z + up_cm))
+    return replace(site, point=Vec(site.point.x, site.point.y, z), level=z / frame.above_rim_cm)
 
 
 def slide(site: Site, surface: Surface, up_cm: float) -> Site:

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass, replace
 
-from mirvel.core.forms.inside import INSIDE
+from mirvel.core.forms.parts import Part
 from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.heads import get_growth_cm
@@ -13,14 +13,17 @@ from mirvel.core.placing.patterns import Neighbour
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place, get_head_extent
 from mirvel.core.placing.size import Sizing
-from mirvel.core.placing.tips import get_clear_of_glass, get_tip
+from mirvel.core.placing.tips import UPWARDS, get_clear_of_block, get_clear_of_glass, get_tip
 from mirvel.core.recipe.entry import KeptPlace
 from mirvel.core.recipe.meant import Facing
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import Bed
 from mirvel.core.vessels.hollows import Hollow
 
 LAID_SHARE = 0.9  # a spike laid along a frame goes in so much of its length back from its tip
+FOOT_SHARE, LAID_WITHIN = 0.75, 0.1  # of its width, that what stands whole, or is laid, has under it round its middle
+INSIDE_WALL = 0.92  # of the mouth, that a collar’s blades come out of it at
 _TOWARDS_VIEWER = Vec(0.0, -1.0, 0.18).unit
 
 
@@ -59,8 +62,15 @@ class Settling:
         if bed and not piece.material.is_axial:
             tip = bed.get_clear_of_foam(tip, site.normal, seated.site.normal, piece.head.length_cm)
         holder = self.entrances[site.vessel].holder
-        if isinstance(holder, Hollow) and holder.wall_cm and not piece.zone:
-            tip = get_clear_of_glass(piece, tip, site.normal, holder)
+        if piece.material.stands_whole:
+            foot = _get_foot(seated.site.point, holder, FOOT_SHARE * piece.head.width_cm)
+            return replace(site, normal=UPWARDS), Vec(foot[0], foot[1], holder.top_z + piece.head.length_cm)
+        if piece.material.is_laid:
+            foot = _get_foot(seated.site.point, holder, LAID_WITHIN * piece.head.width_cm)
+            return replace(site, normal=UPWARDS), Vec(foot[0], foot[1], holder.top_z + piece.head.length_cm)
+        if isinstance(holder, Hollow) and not piece.zone:
+            clear = get_clear_of_glass if holder.wall_cm else get_clear_of_block
+            tip = clear(piece, tip, site.normal, holder)
         return site, tip
 
     def find_top(self, piece: Piece, seated: Seated) -> float:
@@ -71,12 +81,12 @@ class Settling:
     def find_head(self, piece: Piece, seated: Seated) -> Neighbour:
         """A placed head as others are placed about it."""
         site, tip = self.find_tip(piece, seated)
-        return Neighbour(tip, site.normal, piece.head.width_cm)
+        return Neighbour(tip, site.normal, piece.head.width_cm, piece.material.is_axial)
 
     def settle(self, piece: Piece, seated: Seated) -> Place:
         """The place of a piece, its entry point taken."""
         place = self.lay(piece, seated)
-        if piece.zone:
+        if piece.zone or piece.material.is_laid:
             return place
         return replace(place, start=self.entrances[place.vessel].settle(place.start, place.measured_to, piece.material))
 
@@ -85,10 +95,12 @@ class Settling:
         site, tip = self.find_tip(piece, seated)
         holder = self.entrances[site.vessel].holder
         base = tip if piece.material.is_axial else tip.plus(site.normal, -piece.head.length_cm)
-        if piece.zone == INSIDE:
+        if piece.material.stands_whole or piece.material.is_laid:
+            start = Vec(tip.x, tip.y, holder.top_z)
+        elif piece.zone == Part.INSIDE:
             start = Vec(tip.x, tip.y, -self.container.depth_cm)
         elif piece.zone:
-            start = Vec(0.97 * tip.x, 0.97 * tip.y, holder.top_z)
+            start = self._get_collar_start(tip, holder.top_z)
         else:
             over = self._lay_along(piece, base)
             start = get_start(over, self.frame, holder, self.form.entering, self.recipe.mechanics)
@@ -108,6 +120,12 @@ class Settling:
             kept=seated.kept,
         )
 
+    def _get_collar_start(self, tip: Vec, z: float) -> Vec:
+        """Where a blade of a collar comes out of the mouth: below its tip, and inside the wall."""
+        across, away = tip.x / self.frame.mouth_half_cm, tip.y / self.frame.mouth_half_depth_cm
+        inwards = min(1.0, INSIDE_WALL / max(1e-9, math.hypot(across, away)))
+        return Vec(inwards * tip.x, inwards * tip.y, z)
+
     def _lay_along(self, piece: Piece, base: Vec) -> Vec:
         """What a stem goes in under: its head or, where a form lays its spikes along the frame, further back."""
         if self.form.laid_from is None or piece.material.is_leaf or not piece.material.is_axial:
@@ -115,11 +133,21 @@ class Settling:
         return base.plus(self.form.laid_from(self.frame, base), LAID_SHARE * piece.head.length_cm)
 
 
+def _get_foot(tip: Vec, holder: Bed | Hollow, around_cm: float) -> tuple[float, float]:
+    """Where something stands whole or is laid: below its place, or as near to that as it is held all round."""
+    if isinstance(holder, Bed):
+        return holder.get_held_in((tip.x, tip.y), around_cm)
+    off = Vec(tip.x - holder.middle_x, tip.y, 0.0)
+    within = holder.get_edge_distance(off, max(0.0, holder.top_z)) - around_cm
+    share = min(1.0, max(0.0, within) / max(off.reach, 1e-9))
+    return holder.middle_x + share * off.x, share * off.y
+
+
 def turn_site(piece: Piece, site: Site) -> Site:
     """A site whose head looks the way it is meant to."""
     match piece.meant.facing:
         case Facing.UP:
-            return replace(site, normal=Vec(0.0, 0.0, 1.0))
+            return replace(site, normal=UPWARDS)
         case Facing.VIEWER:
             return replace(site, normal=_TOWARDS_VIEWER)
         case Facing.OUT:

@@ -18,6 +18,8 @@ from mirvel.core.vessels.hollows import Hollow
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
 SKIRT_LEVEL = 0.08
 _ON_SURFACE = 0.0005
+_ALONG_HEAD, _MOST_BESIDE_CM = (0.0, 0.25, 0.5, 0.75, 1.0), 1.5
+_FORWARDS, UPWARDS = Vec(0.0, -1.0, 0.0), Vec(0.0, 0.0, 1.0)
 TABLE_CLEAR_CM = 1.5
 COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
 _GLASS_CLEAR_CM, _MOST_PUSHED_CM, _WAY_DOWN = 0.2, 1.0, (0.01, 0.02, 0.05, 0.1, 0.2, 0.35, 0.5, 0.7, 1.0)
@@ -64,8 +66,9 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
         if stretch <= limit:
             break
         drawn_in = lobe.centre.plus(tip.minus(lobe.centre), limit / stretch)
-        # what is meant to look up keeps its height: it is drawn in level
-        tip = drawn_in._replace(z=tip.z) if piece.meant.facing is Facing.UP else drawn_in
+        # what is meant to look up, or to end at a height, keeps that: it is drawn in level
+        is_level = piece.meant.facing is Facing.UP or piece.meant.height is not None
+        tip = drawn_in._replace(z=tip.z) if is_level else drawn_in
     upright = get_head_extent(piece.material, site.normal, radius)
     top, bottom = tip.z + upright.top, tip.z + upright.bottom
     lowest = TABLE_CLEAR_CM - surface.frame.rim_height_cm
@@ -93,6 +96,24 @@ def get_clear_of_glass(piece: Piece, tip: Vec, normal: Vec, vessel: Hollow) -> V
     if piece.material.is_axial and short <= _MOST_PUSHED_CM:
         return tip.plus(way, short)
     return Vec(tip.x, tip.y, tip.z + vessel.top_z - base.z)
+
+
+def get_clear_of_block(piece: Piece, tip: Vec, normal: Vec, block: Hollow) -> Vec:
+    """The same tip where no part of its head, along the middle of it, lies in a block of foam: it is lifted on to the
+    block, or moved out beside it where that is little."""
+    if piece.material.is_axial:
+        return tip
+    low, out = 0.0, 0.0
+    for share in _ALONG_HEAD:
+        at = tip.plus(normal, -share * piece.head.length_cm)
+        off = Vec(at.x - block.middle_x, at.y, 0.0)
+        deep = block.get_edge_distance(off if off.reach > _ON_SURFACE else _FORWARDS, at.z) - off.reach
+        if deep > 0 and at.z < block.top_z:
+            low, out = max(low, block.top_z - at.z), max(out, deep)
+    way = Vec(tip.x - block.middle_x, tip.y, 0.0)
+    if out < min(low, _MOST_BESIDE_CM) and way.reach > _ON_SURFACE:
+        return tip.plus(way.unit, out)
+    return tip.plus(UPWARDS, low)
 
 
 def _get_tip_on_frame(piece: Piece, site: Site, shell: float, surface: Surface) -> Vec:

@@ -9,12 +9,14 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.forms.parts import ALL_OVER, Box, Parts
 from mirvel.core.recipe.meant import Band, Meant, Spot, Where
 from mirvel.core.space.vectors import BANDS
 
 Numbers = NDArray[np.float64]
 CENTRE_SHARE = 0.15  # so far from the middle, as a share of the form, is still its centre
 EDGE_SHARE = 0.75  # and from here outwards its edge
+OUTSIDE_SHARE = 0.03  # of the form, that a head may stand outside of where it is meant to
 _LOWEST, _HIGHEST = -9.0, 9.0
 _LIMITS = (_LOWEST, *(limit for limit, _ in BANDS), _HIGHEST)
 _SIDE_HOURS = {Spot.FRONT: (4.0, 8.0), Spot.BACK: (10.0, 2.0), Spot.LEFT: (7.5, 10.5), Spot.RIGHT: (1.5, 4.5)}
@@ -32,7 +34,7 @@ def get_band_middle(band: Band) -> float:
     return (max(low, -0.05) + min(high, 1.0)) / 2
 
 
-def get_outside(meant: Meant, shares: Numbers) -> tuple[Numbers, Numbers]:
+def get_outside(meant: Meant, shares: Numbers, parts: Parts) -> tuple[Numbers, Numbers]:
     """How far outside the levels, and outside the part of the piece, each point (n, 3) lies: shares of the form."""
     levels, places = np.zeros(len(shares)), np.zeros(len(shares))
     if meant.levels:
@@ -40,11 +42,13 @@ def get_outside(meant: Meant, shares: Numbers) -> tuple[Numbers, Numbers]:
         limits = [get_band_limits(band) for band in meant.levels]
         levels = np.min([np.maximum(0.0, np.maximum(low - z, z - high)) for low, high in limits], axis=0)
     if meant.where:
-        places = _get_outside_part(meant.where, shares)
+        places = _get_outside_part(meant.where, shares, parts)
     return levels, places
 
 
-def _get_outside_part(where: Where, shares: Numbers) -> Numbers:
+def _get_outside_part(where: Where, shares: Numbers, parts: Parts) -> Numbers:
+    if where.part:
+        return get_outside_box(parts.get(where.part, ALL_OVER), shares)
     out = np.hypot(shares[:, 0], shares[:, 1])
     if where.spot is Spot.CENTRE:
         return np.maximum(0.0, out - CENTRE_SHARE)
@@ -57,6 +61,15 @@ def _get_outside_part(where: Where, shares: Numbers) -> Numbers:
     off = np.maximum(0.0, np.abs((turn + math.pi) % (2 * math.pi) - math.pi) - half)
     # how far it is to the nearer end of the arc, round the middle; a quarter turn and more away, to the middle itself
     outside: Numbers = out * np.sin(np.minimum(off, math.pi / 2)) + CENTRE_SHARE * (off > 0)
+    return outside
+
+
+def get_outside_box(box: Box, shares: Numbers) -> Numbers:
+    """How far outside of a box each point lies, shares of the form, (n,)."""
+    x, y = shares[:, 0], shares[:, 1]
+    across = np.maximum(0.0, np.maximum(box.left - x, x - box.right))
+    away = np.maximum(0.0, np.maximum(box.front - y, y - box.back))
+    outside: Numbers = np.hypot(across, away)
     return outside
 
 

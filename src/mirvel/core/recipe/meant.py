@@ -9,6 +9,7 @@ from enum import StrEnum
 
 from pydantic import Field, model_validator
 
+from mirvel.core.forms.parts import Part
 from mirvel.core.values.fact import Fact
 
 EntryId = Field(default="", max_length=20, pattern=r"^[a-z0-9]*$")
@@ -66,22 +67,34 @@ class Spot(StrEnum):
 
 
 class Where(Fact):
-    """Where about the piece: a part of it, or from one hour of the clock on to another."""
+    """Where about the piece: at a side or in the middle, in a part that its form has a name for, or from one hour
+    of the clock on to another."""
 
     spot: Spot | None = None
+    part: Part | None = None
     hour_from: float | None = Field(default=None, ge=0, le=12)
     hour_to: float | None = Field(default=None, ge=0, le=12)
 
     @model_validator(mode="after")
     def _is_one_of_the_two(self) -> "Where":
-        if (self.hour_from is None) != (self.hour_to is None) or (self.spot is None) == (self.hour_from is None):
+        told = (self.spot is not None) + (self.part is not None) + (self.hour_from is not None)
+        if (self.hour_from is None) != (self.hour_to is None) or told != 1:
             raise ValueError("Say either a part of the piece or two hours, from and to.")
         return self
+
+    def is_of_one_side(self, *, sideways: bool) -> bool:
+        """Whether what stands there has no partner there, left and right or front and back."""
+        if self.part:
+            return self.part.is_of_one_side(sideways=sideways)
+        both = {Spot.FRONT, Spot.BACK} if sideways else {Spot.LEFT, Spot.RIGHT}
+        return self.spot not in {Spot.CENTRE, Spot.EDGE} | both
 
     @property
     def across(self) -> "Where":
         """The same with left and right exchanged."""
         spot = {Spot.LEFT: Spot.RIGHT, Spot.RIGHT: Spot.LEFT}.get(self.spot, self.spot) if self.spot else None
+        if self.part:
+            return Where(part=self.part.across)
         if self.hour_from is None or self.hour_to is None:
             return Where(spot=spot)
         return Where(hour_from=-self.hour_to % 12, hour_to=-self.hour_from % 12)
@@ -119,9 +132,9 @@ class Pattern(Fact):
         if (self.kind in _ABOUT_ANOTHER) != bool(self.entry):
             raise ValueError("A ring round, beside or alternating with another names it; no other pattern does.")
         has_hours = self.hour_from is not None
-        if has_hours != (self.hour_to is not None) or (self.kind is PatternKind.LINE and not has_hours):
+        if has_hours != (self.hour_to is not None):
             raise ValueError("Say from what hour to what other, such as line from 10 to 4.")
-        if self.kind is PatternKind.LINE and (self.hour_from or 0) % 12 == (self.hour_to or 0) % 12:
+        if self.kind is PatternKind.LINE and has_hours and (self.hour_from or 0) % 12 == (self.hour_to or 0) % 12:
             raise ValueError("A line goes from one hour to another. Type two that differ, such as line from 10 to 4.")
         if has_hours and self.kind not in {PatternKind.LINE, PatternKind.RAYS}:
             raise ValueError("Only a line and rays go from one hour to another. Leave the hours out.")
@@ -229,11 +242,14 @@ class Meant(Fact):
         """Whether how far out it stands hangs on the greens about it, so that these come first."""
         return self.depth is not None and self.depth.kind in {DepthKind.CLEAR, DepthKind.LEVEL}
 
-    @property
-    def may_be_mirrored(self) -> bool:
-        """Whether matched pairs can stand as it says: it tells levels, or parts that have two sides, and no more."""
-        sided = self.where is not None and self.where.spot not in {Spot.CENTRE, Spot.EDGE, Spot.FRONT, Spot.BACK}
-        return self.height is None and self.pattern is None and not sided
+    def may_be_mirrored(self, *, sideways: bool) -> bool:
+        """Whether matched pairs, sideways or front to back, can stand as it says: it tells levels, or parts that have
+        two sides, and no more."""
+        return (
+            self.height is None
+            and self.pattern is None
+            and not (self.where and self.where.is_of_one_side(sideways=sideways))
+        )
 
     @property
     def across(self) -> "Meant":

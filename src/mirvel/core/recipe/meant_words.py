@@ -9,6 +9,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from mirvel.core.forms.parts import Part
 from mirvel.core.recipe.meant import (
     Band,
     Depth,
@@ -32,7 +33,8 @@ _FIELD = "what is meant"
 _HELP = (
     "Write such as low · triangle · at 6, or stair 5 · side to side, tip 20, over 4 by 5, ring round 5, beside 3, "
     "alternating with 3, line from 10 to 4, rays, mirrored left and right, from 4 to 8, edge, proud 2, tucked in, "
-    "clear of the greens 2, facing up, 3 large, 2 small, larger low, held back 1."
+    "clear of the greens 2, facing up, 3 large, 2 small, larger low, held back 1; and parts that a form has, "
+    "such as left arm, lower third, front left corner, in the glass."
 )
 _AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
 _LENGTH = r"(?P<length>[\d.,¼½¾/ ]+(?:cm|in)?)"
@@ -52,7 +54,13 @@ _ABOUT = {
     "beside": PatternKind.BESIDE,
     "alternating with": PatternKind.ALTERNATING,
 }
-_WHOLE = (PatternKind.RAYS, PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)  # said in one word
+_WHOLE = (
+    PatternKind.LINE,
+    PatternKind.RAYS,
+    PatternKind.SIDEWAYS,
+    PatternKind.LENGTHWAYS,
+    PatternKind.BOTH_WAYS,
+)  # said in one word
 
 
 class _Reader:
@@ -105,6 +113,7 @@ def _say(name: str, value: object) -> Callable[[_Reader, re.Match[str]], tuple[s
 _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]], ...] = (
     *((band.value, _say("levels", band)) for band in Band),
     *((spot.value, _say("where", {"spot": spot})) for spot in Spot),
+    *((part.value, _say("where", {"part": part})) for part in Part),
     (rf"from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_hours),
     (rf"at (?P<hour>{_HOUR})", _Reader.read_at),
     (rf"stair {_LENGTH}", lambda r, m: ("height", {"kind": HeightKind.STAIR, "by": r.read_length(m["length"])})),
@@ -220,8 +229,8 @@ def _write_hour(hour: float) -> str:
 
 
 def _write_where(where: Where) -> str:
-    if where.spot:
-        return where.spot.value
+    if named := where.spot or where.part:
+        return named.value
     start, end = where.hour_from or 0.0, where.hour_to or 0.0
     if abs((end - start) % 12 - 2 * _AROUND_HOUR) < 1e-9:
         return f"at {_write_hour((start + _AROUND_HOUR) % 12)}"
@@ -314,12 +323,17 @@ def _describe_sizes(sizes: Sizes | None) -> str:
     return f"{picked} picked out" + (where[sizes.grade] if sizes.grade else "")
 
 
+_BEFORE_PARTS = {"crossing": "at", "arm": "on", "third": "in", "corner": "in"}
+
+
 def describe_where(where: Where | None) -> str:
     if where is None:
         return ""
     if where.spot:
         return {Spot.CENTRE: "in the centre", Spot.EDGE: "round the edge"}.get(where.spot, f"at the {where.spot.value}")
     words = _write_where(where)
+    if where.part:
+        return words if where.part.is_zone else f"{_BEFORE_PARTS[words.split()[-1]]} the {words}"
     return f"{words} o’clock"
 
 

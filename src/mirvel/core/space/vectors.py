@@ -75,6 +75,10 @@ class Pose(NamedTuple):
         """A point or direction of the piece's frame as it lies in the world."""
         return Vec(point.dot(self.right), point.dot(self.away), point.dot(self.up))
 
+    def turn_back(self, point: Vec) -> Vec:
+        """A point or direction of the world in the piece's frame."""
+        return self.right.scaled(point.x).plus(self.away, point.y).plus(self.up, point.z)
+
 
 UPRIGHT = Pose(Vec(1.0, 0.0, 0.0), Vec(0.0, 1.0, 0.0), Vec(0.0, 0.0, 1.0))
 

@@ -112,10 +112,10 @@ class Bed:
         x, y = self.get_held_in((middle[0] + share * off[0], middle[1] + share * off[1]))
         return Vec(x, y, self.top_z)
 
-    def get_held_in(self, point: Point) -> Point:
-        """The point itself where there is foam all round it, else the nearest that has."""
+    def get_held_in(self, point: Point, around_cm: float = _EDGE_CM) -> Point:
+        """The point itself where there is foam all round it, so much of it, else the nearest that has."""
         depth = float(self.outline.get_depths(np.array([point]))[0])
-        if depth >= _EDGE_CM:
+        if depth >= around_cm:
             return point
         edge = self.outline.get_nearest_edge(point)
         sign = 1.0 if depth >= 0 else -1.0
@@ -123,7 +123,7 @@ class Bed:
         length = math.hypot(*off)
         if length < 1e-9:
             return point
-        return edge[0] + off[0] / length * _EDGE_CM, edge[1] + off[1] / length * _EDGE_CM
+        return edge[0] + off[0] / length * around_cm, edge[1] + off[1] / length * around_cm
 
     def get_tries(self, wished: Vec, offsets: Numbers) -> Numbers:
         """Entry points about a wished one, ``offsets`` (n, 2) from it, nearest first: over the top, or along the side;

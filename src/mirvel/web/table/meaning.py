@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from mirvel.core.changing.changes import get_entry
+from mirvel.core.forms.parts import Part
 from mirvel.core.making.build import Build
 from mirvel.core.placing.met import get_top
 from mirvel.core.placing.windows import get_outside
@@ -84,7 +85,7 @@ class _Offers:
         frame = self.build.frame
         size = (frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm)
         shares = np.array([place.tip for place in self.build.places]).reshape(-1, 3) / size
-        levels, parts = get_outside(there, shares)
+        levels, parts = get_outside(there, shares, self.build.sizing.surface.parts)
         inside = zip(self.build.places, levels + parts, strict=True)
         return " ".join(f"{place.entry.id}.{place.number}" for place, off in inside if off <= 0)
 
@@ -99,10 +100,15 @@ class _Offers:
         text = write_meant(self.meant.model_copy(update={"levels": levels}), self.ids, self.unit)
         return Choice(band.value, text, has, self.find_there(Meant(levels=(band,))))
 
-    def offer_spot(self, spot: Spot) -> Choice:
+    def offer_where(self, where: Where) -> Choice:
         """A part of the piece as it is looked down on."""
-        where = Where(spot=spot)
-        return replace(self.offer(spot.value, where=where), lights=self.find_there(Meant(where=where)))
+        named = where.spot or where.part
+        lights = "" if where.part and where.part.is_zone else self.find_there(Meant(where=where))
+        return replace(self.offer(named.value if named else "", where=where), lights=lights)
+
+    def get_parts(self) -> tuple[Part, ...]:
+        """The parts its form has a name for."""
+        return self.build.sizing.form.get_named_parts(self.build.frame)
 
     def nudge(self, part: str, least: float) -> tuple[Choice, ...]:
         """A length a little less and a little more."""
@@ -165,7 +171,8 @@ def _get_places(offers: _Offers) -> Group:
         offer(f"at {hour} o’clock", where=read_meant(f"at {hour}", offers.ids, offers.unit).where)
         for hour in range(1, 13)
     )
-    return Group("Where", (offer("all over", where=None), *(offers.offer_spot(spot) for spot in Spot)), hours)
+    named = [*(Where(spot=spot) for spot in Spot), *(Where(part=part) for part in offers.get_parts())]
+    return Group("Where", (offer("all over", where=None), *(offers.offer_where(where) for where in named)), hours)
 
 
 def _get_patterns(offers: _Offers, others: tuple[tuple[int, str, str], ...]) -> Group:

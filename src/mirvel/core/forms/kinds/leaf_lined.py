@@ -1,8 +1,9 @@
 """The leaf-lined vase: broad leaves against the glass hide the stems, a close dome above."""
 
 from mirvel.core.forms.form import VASES, Form, Proportions
-from mirvel.core.forms.inside import INSIDE, get_inside_sites
+from mirvel.core.forms.inside import get_inside_sites
 from mirvel.core.forms.kinds.dome import get_dome_lobe
+from mirvel.core.forms.parts import Part
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.forms.surface import Frame, Lobe
 from mirvel.core.goods.container import ContainerKind
@@ -24,7 +25,7 @@ FORM = Form(
     rule=HeightRule(factor=0.8, base=HeightBase.RIM),
     proportions=Proportions(0.8, 1.4, 1.1),
     listed=get_inside_sites,
-    zones={Role.GREENERY: INSIDE},
+    zones={Role.GREENERY: Part.INSIDE},
     sample=(
         Wanted(Role.GREENERY, HeadForm.STRAP, 4, "broad"),
         Wanted(Role.FOCAL, HeadForm.ROSETTE, 7, "cupped"),

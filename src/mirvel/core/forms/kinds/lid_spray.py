@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from mirvel.core.forms.form import Form, Guide, Proportions
-from mirvel.core.forms.locating import Located, locate_along
+from mirvel.core.forms.locating import Located, get_thirds_along, locate_along
 from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
@@ -65,6 +65,7 @@ FORM = Form(
     outline_first=True,
     wishes=get_wishes,
     locate=locate,
+    parts=get_thirds_along,
     guide=Guide.THIRDS_ALONG,
     sample=SPRAY_SAMPLE,
 )

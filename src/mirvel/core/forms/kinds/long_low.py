@@ -2,6 +2,7 @@
 
 from mirvel.core.forms.form import ANY_MOUTH, BOWLS, FOAM_MECHANICS, Form, Proportions
 from mirvel.core.forms.kinds.dome import get_dome_lobe
+from mirvel.core.forms.locating import get_thirds_along
 from mirvel.core.forms.sample_lists import LOW_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe
 from mirvel.core.goods.container import ContainerKind
@@ -23,4 +24,5 @@ FORM = Form(
     rule=HeightRule(factor=1.4, base=HeightBase.RIM),
     proportions=Proportions(1.7, 3.6, 2.4, depth=0.36),
     sample=LOW_SAMPLE,
+    parts=get_thirds_along,
 )

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from mirvel.core.forms.form import Entering, Form, Proportions
+from mirvel.core.forms.locating import get_corners
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.forms.surface import Frame, Lobe, Site
 from mirvel.core.forms.wishes import Wish, Wishing
@@ -65,6 +66,7 @@ FORM = Form(
     only_listed=True,
     covers=False,
     wishes=get_wishes,
+    parts=get_corners,
     sample=(
         Wanted(Role.TEXTURE, HeadForm.STRAP, 3, "rolled"),
         Wanted(Role.LINE, HeadForm.SPIKE, 2, "starry"),

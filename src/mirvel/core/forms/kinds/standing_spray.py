@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from mirvel.core.forms.form import HUNG, Form, Guide, Proportions
 from mirvel.core.forms.locating import Located, name_side
+from mirvel.core.forms.parts import Box, Part, Parts
 from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
@@ -59,6 +60,15 @@ def get_wishes(wishing: Wishing) -> Iterator[Wish]:
             yield usual
 
 
+def get_parts(frame: Frame) -> Parts:
+    """The thirds of its length."""
+    return {
+        Part.UPPER_THIRD: Box(front=0.0),
+        Part.MIDDLE_THIRD: Box(front=-BELOW / 2, back=0.0),
+        Part.LOWER_THIRD: Box(back=-BELOW / 2),
+    }
+
+
 def locate(frame: Frame, point: Vec) -> Located:
     """By thirds of its length and of its width."""
     long = frame.half_depth_cm
@@ -85,6 +95,7 @@ FORM = Form(
     least_facing=0.45,
     token=get_token,
     locate=locate,
+    parts=get_parts,
     guide=Guide.THIRDS_UP,
     sample=SPRAY_SAMPLE,
 )

@@ -1,0 +1,16 @@
+"""The table ring: a ring of foam lying flat, covered all over and seen all round, candles in it or in its hole."""
+
+from dataclasses import replace
+
+from mirvel.core.forms.kinds.foam_ring import FORM as FOAM_RING
+from mirvel.core.house.design import SeenFrom
+from mirvel.core.space.vectors import UPRIGHT
+
+FORM = replace(
+    FOAM_RING,
+    name="table ring",
+    about="A ring of foam lying flat on a table, covered all over; candles stand in it, or one in its hole.",
+    pose=UPRIGHT,
+    seen_from=SeenFrom.ALL_ROUND,
+    token=None,
+)

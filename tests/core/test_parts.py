@@ -1,0 +1,126 @@
+"""Parts that a form has a name for: what is meant to stand there does, and the card calls it so."""
+
+from collections import Counter
+from itertools import pairwise
+
+import pytest
+
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.forms.parts import Part
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.recipe.meant import Meant, Where
+from mirvel.core.recipe.meant_words import read_meant
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.values.units import LengthUnit
+from mirvel.core.working import Worked
+from mirvel.demo import get_catalogue, get_recipes
+from tests.builds import work_out
+
+CATALOGUE, RULES = get_catalogue(), HouseRules()
+
+
+def find(family: str) -> Recipe:
+    return next(recipe for recipe in get_recipes() if recipe.family == family)
+
+
+def mean(recipe: Recipe, line: int, words: str) -> Recipe:
+    """A recipe with something meant by one of its lines, of eight pieces at most, none placed yet."""
+    ids = [entry.id for entry in recipe.entries]
+    meant = read_meant(words, ids, LengthUnit.CM)
+    entries, old = list(recipe.entries), recipe.entries[line - 1]
+    entries[line - 1] = old.model_copy(update={"meant": meant, "kept": (), "pieces": min(old.pieces, 8)})
+    return recipe.model_copy(update={"entries": tuple(entries)})
+
+
+def work(recipe: Recipe) -> Worked:
+    return work_out(recipe, CATALOGUE, RULES)
+
+
+def get_groups(worked: Worked, line: int) -> Counter[str]:
+    """How the card groups the pieces of a line: by the form's own way of finding a place."""
+    entry = worked.build.recipe.entries[line - 1].id
+    places = [place for place in worked.build.places if place.entry.id == entry]
+    return Counter(worked.build.locate(place).group for place in places)
+
+
+@pytest.mark.parametrize(
+    ("family", "line"), [("evening-bell", 4), ("long-shore", 4), ("homeward", 4), ("saltpan", 4)], ids=str
+)
+def test_what_is_meant_to_stand_in_a_part_is_found_there_by_the_card(family: str, line: int) -> None:
+    recipe = find(family)
+    named = FORMS[recipe.form].get_named_parts(work(recipe).build.frame)
+    assert len(named) >= 3
+    for part in named:
+        if part is Part.CROSSING:  # no room for many
+            continue
+        few = mean(recipe, line, part.value)
+        worked = work(few)
+        assert get_groups(worked, line) == {part.value: few.entries[line - 1].placed}
+        assert [met.is_met for met in worked.build.met[few.entries[line - 1].id]] == [True]
+
+
+def test_what_is_meant_of_one_arm_stands_on_the_other_of_a_mirrored_piece() -> None:
+    cross = mean(find("evening-bell"), 4, "left arm")
+    turned = cross.change(arranging={**cross.arranging.model_dump(), "mirrored": True})
+    count = cross.entries[3].placed
+    assert get_groups(work(turned), 4) == {"left arm": count}
+    assert Part.LEFT_ARM.across is Part.RIGHT_ARM
+    assert all(part.across.across is part for part in Part)
+    assert Meant(where=Where(part=Part.FRONT_LEFT)).across == Meant(where=Where(part=Part.FRONT_RIGHT))
+
+
+def test_a_line_told_no_hours_runs_along_the_part_it_is_in() -> None:
+    cross = find("evening-bell").change(
+        entries=[
+            {"id": "e1", "material": "rose-standard", "colour": "white", "role": "focal", "pieces": 4},
+            {"id": "e2", "material": "carnation-standard", "colour": "white", "role": "mass", "pieces": 4},
+        ]
+    )
+    worked = work(mean(mean(cross, 1, "line · left arm"), 2, "line · lower arm"))
+    assert all(met.is_met for found in worked.build.met.values() for met in found)
+    left, lower = ([place.tip for place in worked.build.places if place.entry.id == entry] for entry in ("e1", "e2"))
+    assert max(tip.y for tip in left) - min(tip.y for tip in left) < 6
+    assert max(tip.x for tip in left) - min(tip.x for tip in left) > 8
+    assert max(tip.x for tip in lower) - min(tip.x for tip in lower) < 6
+    assert max(tip.y for tip in lower) - min(tip.y for tip in lower) > 20
+
+
+def test_a_part_that_a_form_has_not_is_told_and_leaves_its_pieces_where_they_are() -> None:
+    plain, meant = find("slipway"), mean(find("slipway"), 5, "left arm")
+    worked = work(meant)
+    reasons = [check.reason for check in worked.checks if check.id == f"meant-{meant.entries[4].id}-where"]
+    assert len(reasons) == 1
+    assert "this form has no left arm" in reasons[0]
+    assert work(plain).build.met.get(plain.entries[4].id) is None
+
+
+def test_greens_of_a_lined_vase_stand_above_it_where_that_is_meant_and_any_entry_may_line_it() -> None:
+    kelp = find("kelp")
+    worked = work(kelp)
+    lining, greens = ([place for place in worked.build.places if place.entry.id == entry] for entry in ("e1", "e2"))
+    assert all(place.is_inside and place.tip.z < 0 for place in lining)
+    assert all(not place.is_inside and place.tip.reach > 5 for place in greens)
+    inside = work(mean(kelp, 2, "in the glass"))
+    assert all(place.is_inside for place in inside.build.places if place.entry.id == "e2")
+    assert all(met.is_met for met in inside.build.met["e2"])
+
+
+def test_a_tray_keeps_a_block_in_its_corner_and_its_spikes_side_by_side() -> None:
+    """ "The second spike 5 cm taller or shorter than the first; three carnations in a triangle; spray roses in colour
+    blocks": common practice, no published source."""
+    worked = work(find("groyne"))
+    tips = {
+        entry.id: [p.tip for p in worked.build.places if p.entry.id == entry.id]
+        for entry in worked.build.recipe.entries
+    }
+    frame = worked.build.frame
+    assert all(tip.x < 0 and tip.y > 0 for tip in tips["e1"])
+    assert all(tip.x > 0 and tip.y < 0 for tip in tips["e6"])
+    assert all(tip.x < 0 and tip.y < 0 for tip in tips["e7"])
+    (one,), (other,) = tips["e2"], tips["e3"]
+    assert one.z - other.z == pytest.approx(5, abs=0.1)
+    assert 1.5 < abs(one.x - other.x) < 5
+    assert abs(one.y - other.y) < 3
+    steps = sorted((tip.z for tip in tips["e1"]), reverse=True)
+    assert [high - low for high, low in pairwise(steps)] == pytest.approx([4, 4, 4], abs=0.1)
+    assert frame.mouth_half_cm > max(abs(tip.x) for tip in tips["e1"])
