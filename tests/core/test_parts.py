@@ -105,6 +105,16 @@ def test_greens_of_a_lined_vase_stand_above_it_where_that_is_meant_and_any_entry
     assert all(met.is_met for met in inside.build.met["e2"])
 
 
+@pytest.mark.parametrize(("leaves", "more"), [(4, 0), (3, 2), (2, 3)])
+def test_leaves_that_do_not_reach_round_the_glass_are_told(leaves: int, more: int) -> None:
+    """By hand: a glass 14.2 cm wide inside is 44.6 cm round, a leaf of aspidistra 11 cm wide."""
+    kelp = find("kelp")
+    entries = [entry.model_copy(update={"pieces": leaves}) if entry.id == "e1" else entry for entry in kelp.entries]
+    found = [check for check in work(kelp.change(entries=entries)).checks if check.id == "lining"]
+    assert [f"{more} more close" in check.reason for check in found] == [True] * bool(more)
+    assert all(f"{1100 * leaves / 44.6:.0f} %" in check.reason for check in found)
+
+
 def test_a_tray_keeps_a_block_in_its_corner_and_its_spikes_side_by_side() -> None:
     """ "The second spike 5 cm taller or shorter than the first; three carnations in a triangle; spray roses in colour
     blocks": common practice, no published source."""
@@ -116,11 +126,12 @@ def test_a_tray_keeps_a_block_in_its_corner_and_its_spikes_side_by_side() -> Non
     frame = worked.build.frame
     assert all(tip.x < 0 and tip.y > 0 for tip in tips["e1"])
     assert all(tip.x > 0 and tip.y < 0 for tip in tips["e6"])
-    assert all(tip.x < 0 and tip.y < 0 for tip in tips["e7"])
+    assert all(tip.x > 0 and tip.y > 0 for tip in tips["e7"])
+    assert all(tip.x < 0 and tip.y < 0 for tip in tips["e8"])
     (one,), (other,) = tips["e2"], tips["e3"]
     assert one.z - other.z == pytest.approx(5, abs=0.1)
     assert 1.5 < abs(one.x - other.x) < 5
     assert abs(one.y - other.y) < 3
     steps = sorted((tip.z for tip in tips["e1"]), reverse=True)
-    assert [high - low for high, low in pairwise(steps)] == pytest.approx([4, 4, 4], abs=0.1)
+    assert [high - low for high, low in pairwise(steps)] == pytest.approx([4] * 4, abs=0.1)
     assert frame.mouth_half_cm > max(abs(tip.x) for tip in tips["e1"])

@@ -1,9 +1,10 @@
 """Checks: what is wrong or worth knowing about a worked recipe, worst first, each with its measure and reason."""
 
+import math
 from collections.abc import Iterator
 
 from mirvel.core.forms.form import Form
-from mirvel.core.goods.facts import Mechanics
+from mirvel.core.goods.facts import HeadForm, Mechanics
 from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.house.rules import HouseRules
@@ -20,9 +21,10 @@ from mirvel.core.recipe.recipe import Recipe, SizeMode
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.values.money import to_cent
 from mirvel.core.values.units import format_length
-from mirvel.core.vessels.hollows import LEAST_IN_FOAM_CM
+from mirvel.core.vessels.hollows import LEAST_IN_FOAM_CM, get_inside
 
 _WIDTH_TOLD_CM = 0.5  # widths go by steps of 1 cm
+LINING_FORMS, LEAST_LINED = frozenset({HeadForm.STRAP, HeadForm.BROAD_LEAF}), 0.9  # of the way round; assumption
 LEAST_SHOWN = 1 / 3  # of a spike’s flower; assumption
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
 
@@ -41,6 +43,7 @@ def get_checks(build: Build, money: Money, taken: Taken) -> tuple[Check, ...]:
         *_check_foam(recipe, cuts, rules),
         *_check_goods(taken),
         *_check_mouth(build.base),
+        *_check_lining(build),
         *_check_form(recipe, sizing, cuts),
         *_check_meant(build, taken),
         *get_service_checks(build, taken),
@@ -228,6 +231,20 @@ def _check_mouth(base: BasePlan) -> Iterator[Check]:
     if base.foam and base.foam.too_close:
         reason = "Foam tears where holes stand closer than 2 mm. Use a larger piece of foam, or fewer stems."
         yield Check("holes", Severity.WARN, f"{base.foam.too_close} holes too close", reason)
+
+
+def _check_lining(build: Build) -> Iterator[Check]:
+    """Leaves that line a glass side by side and do not reach round it."""
+    leaves = [place for place in build.places if place.is_inside and place.material.form in LINING_FORMS]
+    if not leaves:
+        return
+    inside = get_inside(build.container)
+    round_cm = (8.0 if inside.square else 2 * math.pi) * inside.top_half_cm
+    reach_cm = sum(place.head.width_cm for place in leaves)
+    if reach_cm < LEAST_LINED * round_cm:
+        more = math.ceil((round_cm - reach_cm) / leaves[0].head.width_cm)
+        reason = f"Side by side they reach {reach_cm / round_cm * 100:.0f} % of the way round. {more} more close it."
+        yield Check("lining", Severity.NOTE, f"{len(leaves)} leaves do not line the glass", reason)
 
 
 def _check_form(recipe: Recipe, sizing: Sizing, cuts: tuple[Cut, ...]) -> Iterator[Check]:

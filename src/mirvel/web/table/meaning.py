@@ -190,7 +190,9 @@ def _get_patterns(offers: _Offers, others: tuple[tuple[int, str, str], ...]) -> 
         for kind, words in _ABOUT.items()
         for _, other, name in others
     )
-    at_hand = offer_kinds(PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP, PatternKind.RAYS)
+    at_hand = offer_kinds(
+        PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP, PatternKind.LINE, PatternKind.RAYS
+    )
     mirrored = offer_kinds(PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
     return Group("Pattern", (offer("spread", pattern=None), *at_hand), (*lines, *mirrored, *about))
 
