@@ -21,7 +21,7 @@ class LevelCuts:
 
 def get_level_cuts(cuts: tuple[Cut, ...], build: Build) -> tuple[LevelCuts, ...]:
     """Group the cuts of one entry; greens go all round, so that only flowers are told where."""
-    unit, found = build.rules.unit, [(cut, build.locate(cut.place)) for cut in cuts]
+    unit, found = build.rules.unit, [(cut, _locate(cut, build)) for cut in cuts]
     names = sorted({located.group for _, located in found}, key=_get_order)
     groups = []
     for name in names:
@@ -33,6 +33,12 @@ def get_level_cuts(cuts: tuple[Cut, ...], build: Build) -> tuple[LevelCuts, ...]
         words = dict.fromkeys(say_within(located, unit) for located in at)
         groups.append(LevelCuts(name, counted, tuple(word for word in words if word)))
     return tuple(groups)
+
+
+def _locate(cut: Cut, build: Build) -> Located:
+    """Where a piece is told to be; what is laid on lies on what holds the others, at no level of its own."""
+    located = build.locate(cut.place)
+    return located._replace(group="") if cut.place.material.is_laid else located
 
 
 def _get_order(name: str) -> tuple[int, str]:

@@ -267,4 +267,9 @@ def _get_last_look(worked: Worked) -> Step:
         )
         mist = "" if _is_dry(worked) else " Mist."
         return Step("Check", f"{look} {count}{mist}{drain}{weight}{sides}")
-    return Step("Check", f"Turn it right round: no hole, flat side or mechanics showing. {count} Top up, mist.{sides}")
+    look = (
+        "no hole, flat side or mechanics showing"
+        if worked.build.sizing.form.covers
+        else "nothing leans, each block clear"
+    )
+    return Step("Check", f"Turn it right round: {look}. {count} Top up, mist.{sides}")

@@ -34,6 +34,8 @@ def get_tip(piece: Piece, site: Site, shell: float, surface: Surface, *, listed:
     if not lying:
         return tip if surface.frame.bed or site.zone else _lift_off_table(piece, site, tip, surface.frame)
     lowest = tip.y + get_head_extent(piece.material, site.normal, piece.head.width_cm / 2).front
+    if piece.material.is_leaf:  # a blade lies on the table by its edge
+        lowest -= piece.head.width_cm / 2
     return Vec(tip.x, tip.y + max(0.0, -surface.frame.mouth_half_depth_cm - lowest), tip.z)
 
 
