@@ -135,3 +135,32 @@ def test_a_tray_keeps_a_block_in_its_corner_and_its_spikes_side_by_side() -> Non
     steps = sorted((tip.z for tip in tips["e1"]), reverse=True)
     assert [high - low for high, low in pairwise(steps)] == pytest.approx([4] * 4, abs=0.1)
     assert frame.mouth_half_cm > max(abs(tip.x) for tip in tips["e1"])
+
+
+def test_candles_stand_upright_and_whole_on_the_foam_of_a_ring_and_stop_a_piece_that_hangs() -> None:
+    """Its flame stays clear of the flowers only in its whole length: 22 cm over the foam, 5.5 cm over the table."""
+    worked = work(find("mooring"))
+    candles = [place for place in worked.build.places if place.material.stands_whole]
+    assert len(candles) == 4
+    bed = worked.build.bed
+    assert bed is not None
+    for place in candles:
+        assert (place.start.x, place.start.y) == pytest.approx((place.tip.x, place.tip.y))
+        assert place.tip.z - place.start.z == pytest.approx(22.0)
+        assert bed.contains(place.start.plus(place.axis, -0.1))
+    assert worked.build.overall_height_cm == pytest.approx(27.5)
+    turns = sorted(place.clock_hour for place in candles)
+    assert [b - a for a, b in pairwise(turns)] == pytest.approx([3, 3, 3], abs=0.5)
+    hung = work(find("mooring").change(form="foam ring"))
+    assert "upright" in {check.id for check in hung.checks}
+    assert "upright" not in {check.id for check in worked.checks}
+
+
+def test_moss_is_laid_on_with_no_stem_and_no_hole() -> None:
+    worked = work(find("eelgrass"))
+    moss = [cut for cut in worked.build.cuts if cut.place.material.is_laid]
+    assert len(moss) == 4
+    assert {(cut.visible_cm, cut.inside_cm, cut.cut_cm, cut.is_too_long) for cut in moss} == {(0.0, 0.0, 0.0, False)}
+    assert all(cut.place.start.z == 1.0 and cut.place.tip.z > 1.0 for cut in moss)  # on foam 1 cm over the rim
+    assert worked.build.base.stems == len(worked.build.cuts) - 4
+    assert all(place.tip.reach > 5.0 for place in (cut.place for cut in moss))  # of a bowl 14 cm wide at its mouth

@@ -45,6 +45,7 @@ def get_checks(build: Build, money: Money, taken: Taken) -> tuple[Check, ...]:
         *_check_mouth(build.base),
         *_check_lining(build),
         *_check_form(recipe, sizing, cuts),
+        *_check_upright(build),
         *_check_meant(build, taken),
         *get_service_checks(build, taken),
     ]
@@ -231,6 +232,15 @@ def _check_mouth(base: BasePlan) -> Iterator[Check]:
     if base.foam and base.foam.too_close:
         reason = "Foam tears where holes stand closer than 2 mm. Use a larger piece of foam, or fewer stems."
         yield Check("holes", Severity.WARN, f"{base.foam.too_close} holes too close", reason)
+
+
+def _check_upright(build: Build) -> Iterator[Check]:
+    """What has to stand upright, as a candle does, in a piece that hangs or lies on its side."""
+    form = build.sizing.form
+    names = {place.material.name for place in build.places if place.material.stands_whole}
+    if names and (form.hangs or form.lies):
+        reason = f"It stands only in a piece that stands or lies flat; {form.name} does neither. Take it out."
+        yield Check("upright", Severity.STOP, f"{', '.join(sorted(names))} cannot stand", reason)
 
 
 def _check_lining(build: Build) -> Iterator[Check]:

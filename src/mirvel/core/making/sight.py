@@ -80,8 +80,7 @@ def get_sides(form: Form, seen_from: SeenFrom) -> Mapping[str, Vec]:
 @dataclass(frozen=True, eq=False)
 class Look:
     """What faces an eye on one side of a piece: points over its foam, each for so much of it, and points behind its
-    form that an eye which sees them looks right through it at; (n, 3), each with the point of the form it is
-    for."""
+    form that an eye which sees them looks right through it at; (n, 3), each with its point of the form."""
 
     side: str
     towards: Numbers
@@ -145,17 +144,17 @@ def _get_middle(points: Numbers) -> Vec | None:
 
 
 def get_largest_patch(bare: Numbers, beside_cm: float) -> Numbers:
-    """Of bare sites, the largest group in which each is near another."""
-    waiting = set(range(len(bare)))
-    best: list[int] = []
-    while waiting:
-        patch, ahead = [], [min(waiting)]
-        waiting.discard(ahead[0])
-        while ahead:
-            at = ahead.pop()
-            patch.append(at)
-            near = [other for other in waiting if ((bare[other] - bare[at]) ** 2).sum() <= beside_cm**2]
-            waiting.difference_update(near)
-            ahead += near
-        best = max(best, sorted(patch), key=len)
+    """Of bare points, the largest group in which each is near another; of two as large, the one told first."""
+    near = ((bare[:, None] - bare) ** 2).sum(axis=2) <= beside_cm**2
+    waiting = np.ones(len(bare), dtype=bool)
+    best = np.zeros(len(bare), dtype=bool)
+    while waiting.any():
+        patch = np.zeros(len(bare), dtype=bool)
+        ahead = np.arange(len(bare)) == np.argmax(waiting)
+        while ahead.any():
+            patch |= ahead
+            ahead = near[ahead].any(axis=0) & ~patch
+        waiting &= ~patch
+        if patch.sum() > best.sum():
+            best = patch
     return bare[best]

@@ -62,11 +62,9 @@ class Settling:
         if bed and not piece.material.is_axial:
             tip = bed.get_clear_of_foam(tip, site.normal, seated.site.normal, piece.head.length_cm)
         holder = self.entrances[site.vessel].holder
-        if piece.material.stands_whole:
-            foot = _get_foot(seated.site.point, holder, FOOT_SHARE * piece.head.width_cm)
-            return replace(site, normal=UPWARDS), Vec(foot[0], foot[1], holder.top_z + piece.head.length_cm)
-        if piece.material.is_laid:
-            foot = _get_foot(seated.site.point, holder, LAID_WITHIN * piece.head.width_cm)
+        if piece.material.stands_whole or piece.material.is_laid:
+            share = LAID_WITHIN if piece.material.is_laid else FOOT_SHARE
+            foot = _get_foot(seated.site.point, holder, share * piece.head.width_cm)
             return replace(site, normal=UPWARDS), Vec(foot[0], foot[1], holder.top_z + piece.head.length_cm)
         if isinstance(holder, Hollow) and not piece.zone:
             clear = get_clear_of_glass if holder.wall_cm else get_clear_of_block
@@ -138,8 +136,10 @@ def _get_foot(tip: Vec, holder: Bed | Hollow, around_cm: float) -> tuple[float, 
     if isinstance(holder, Bed):
         return holder.get_held_in((tip.x, tip.y), around_cm)
     off = Vec(tip.x - holder.middle_x, tip.y, 0.0)
+    if off.reach < 1e-9:
+        return holder.middle_x, 0.0
     within = holder.get_edge_distance(off, max(0.0, holder.top_z)) - around_cm
-    share = min(1.0, max(0.0, within) / max(off.reach, 1e-9))
+    share = min(1.0, max(0.0, within) / off.reach)
     return holder.middle_x + share * off.x, share * off.y
 
 

@@ -19,7 +19,7 @@ LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of t
 SKIRT_LEVEL = 0.08
 _ON_SURFACE = 0.0005
 _ALONG_HEAD, _MOST_BESIDE_CM = (0.0, 0.25, 0.5, 0.75, 1.0), 1.5
-_FORWARDS, UPWARDS = Vec(0.0, -1.0, 0.0), Vec(0.0, 0.0, 1.0)
+UPWARDS = Vec(0.0, 0.0, 1.0)
 TABLE_CLEAR_CM = 1.5
 COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
 _GLASS_CLEAR_CM, _MOST_PUSHED_CM, _WAY_DOWN = 0.2, 1.0, (0.01, 0.02, 0.05, 0.1, 0.2, 0.35, 0.5, 0.7, 1.0)
@@ -109,7 +109,7 @@ def get_clear_of_block(piece: Piece, tip: Vec, normal: Vec, block: Hollow) -> Ve
     for share in _ALONG_HEAD:
         at = tip.plus(normal, -share * piece.head.length_cm)
         off = Vec(at.x - block.middle_x, at.y, 0.0)
-        deep = block.get_edge_distance(off if off.reach > _ON_SURFACE else _FORWARDS, at.z) - off.reach
+        deep = block.get_edge_distance(off, at.z) - off.reach
         if deep > 0 and at.z < block.top_z:
             low, out = max(low, block.top_z - at.z), max(out, deep)
     way = Vec(tip.x - block.middle_x, tip.y, 0.0)
