@@ -13,8 +13,11 @@ from mirvel.core.changing.changes import add_entry
 from mirvel.core.changing.samples import find_sample
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.hollows import Hollow
 from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
 from tests.builds import work_out
@@ -103,3 +106,42 @@ def test_a_ring_of_small_daisies_about_the_one_gerbera() -> None:
     )
     spikes = [place.tip.z for place in get_places(worked, "snapdragon")]
     assert [high - low for high, low in pairwise(spikes)] == pytest.approx([4.0, 4.0], abs=1.3)
+
+
+def test_a_vase_cut_level() -> None:
+    """ "Tips within 1 cm", massed over the whole mouth of a vase 14.2 cm wide: no sixth of it is without a head."""
+    tulips = get_places(make("plimsoll"), "tulip-long")
+    tops = [place.tip.z for place in tulips]
+    assert len(tulips) == 12
+    assert max(tops) - min(tops) < 1.0
+    assert all(place.facing.z > 0.95 for place in tulips)
+    assert {int(place.clock_hour % 12 // 2) for place in tulips if place.tip.reach > 2} == set(range(6))
+    apart = [min(one.tip.minus(other.tip).length for other in tulips if other is not one) for one in tulips]
+    assert min(apart) > 1.5
+
+
+def test_three_storeys_from_one_crossing() -> None:
+    """Hydrangea at the rim, lilies over them, spikes over all: three runs of levels, none lower than the one below."""
+    worked = make("gantry")
+    low, middle, high = (
+        [place.tip.z for place in get_places(worked, slug)] for slug in ("hydrangea", "lily-la", "delphinium-tall")
+    )
+    assert max(low) < min(middle)
+    assert max(middle) < min(high)
+
+
+def test_no_head_lies_in_the_block_of_foam_it_stands_in() -> None:
+    """Along the middle of each head of the demo's pieces, base to tip."""
+    for recipe in RECIPES.values():
+        worked = work_out(recipe, CATALOGUE, HouseRules())
+        block = get_foam_seen(recipe, worked.build.container)
+        if not isinstance(block, Hollow):
+            continue
+        for place in worked.build.places:
+            if place.material.is_axial or place.pinned:
+                continue
+            for share in (0.0, 0.25, 0.5, 0.75, 1.0):
+                at = place.tip.plus(place.facing, -share * place.head.length_cm)
+                off = Vec(at.x - block.middle_x, at.y, 0.0)
+                beside = off.reach - block.get_edge_distance(off, at.z)
+                assert max(at.z - block.top_z, beside) > -0.3, (recipe.name, place.material.slug)

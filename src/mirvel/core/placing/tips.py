@@ -105,17 +105,28 @@ def get_clear_of_block(piece: Piece, tip: Vec, normal: Vec, block: Hollow) -> Ve
     block, or moved out beside it where that is little."""
     if piece.material.is_axial:
         return tip
+    low, out = _get_in_block(piece, tip, normal, block)
+    way = Vec(tip.x - block.middle_x, tip.y, 0.0)
+    if out < min(low, _MOST_BESIDE_CM) and way.reach > _ON_SURFACE:
+        beside = tip.plus(way.unit, out)
+        if _get_in_block(piece, beside, normal, block)[1] < _ON_SURFACE:
+            return beside
+    while low:  # a block is wider at its top: what was beside it may come over it
+        tip = tip.plus(UPWARDS, low)
+        low, _ = _get_in_block(piece, tip, normal, block)
+    return tip
+
+
+def _get_in_block(piece: Piece, tip: Vec, normal: Vec, block: Hollow) -> tuple[float, float]:
+    """How far below the top of a block, and how far inside its side, the middle of a head lies at most."""
     low, out = 0.0, 0.0
     for share in _ALONG_HEAD:
         at = tip.plus(normal, -share * piece.head.length_cm)
         off = Vec(at.x - block.middle_x, at.y, 0.0)
         deep = block.get_edge_distance(off, at.z) - off.reach
-        if deep > 0 and at.z < block.top_z:
+        if deep > 0 and at.z < block.top_z - _ON_SURFACE:
             low, out = max(low, block.top_z - at.z), max(out, deep)
-    way = Vec(tip.x - block.middle_x, tip.y, 0.0)
-    if out < min(low, _MOST_BESIDE_CM) and way.reach > _ON_SURFACE:
-        return tip.plus(way.unit, out)
-    return tip.plus(UPWARDS, low)
+    return low, out
 
 
 def _get_tip_on_frame(piece: Piece, site: Site, shell: float, surface: Surface) -> Vec:
