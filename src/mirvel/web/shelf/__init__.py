@@ -22,6 +22,7 @@ from mirvel.web.working import read_unit
 router = APIRouter()
 PX_PER_MM = 0.56
 _BROADEST = 8
+_WIDEST_PX, _LEAST_PX, _APART_PX = 840, 136, 22  # a board, on a screen 1,024 wide, and what a standard takes of it
 _OPEN_AT_FIRST, _MOST_SHOWN = 60, 300  # recipes, about: the shelves after them are shut until one is opened
 _SOON_MS, _LATER_MS, _MANY = 700, 2500, 30  # when to look again whether what is missing is there
 Price = Annotated[Decimal, Path(ge=0, le=10**8, max_digits=12, decimal_places=2)]
@@ -61,7 +62,8 @@ class ShelfView:
     @property
     def breadth(self) -> str:
         """How much of a row it takes beside others, as its style is named; one with nothing to show takes none."""
-        if len(self.standing) > _BROADEST:
+        across = sum(max(_LEAST_PX, view.stood.width_mm * PX_PER_MM) + _APART_PX for view in self.standing)
+        if len(self.standing) > _BROADEST or across > _WIDEST_PX:
             return "deep"
         return f"holds-{len(self.standing)}" if self.standing else "bare"
 
