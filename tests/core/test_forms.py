@@ -114,8 +114,8 @@ def stands_on_block(place: Place, block: Hollow | Bed | None) -> bool:
     along = [place.tip.plus(place.facing, -share * place.head.length_cm) for share in (0.0, 0.25, 0.5, 0.75, 1.0)]
     on_top = min(abs(at.z - block.top_z) for at in along)
     offs = [Vec(at.x - block.middle_x, at.y, 0.0) for at in along]
-    beside = min(off.reach - block.get_edge_distance(off, block.top_z) for off in offs if off.reach > 1e-6)
-    return on_top <= 1e-6 or abs(beside) <= 1.0
+    beside = min(off.reach - block.get_edge_distance(off, at.z) for off, at in zip(offs, along, strict=True))
+    return on_top <= 1e-6 or abs(beside) <= 0.5
 
 
 def stands_on_foot(place: Place, bed: Bed | None, block: Hollow | Bed | None) -> bool:

@@ -5,6 +5,7 @@ from itertools import pairwise
 
 import pytest
 
+from mirvel.core.changing.changes import add_entry
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.parts import Part
 from mirvel.core.house.rules import HouseRules
@@ -111,7 +112,7 @@ def test_leaves_that_do_not_reach_round_the_glass_are_told(leaves: int, more: in
     kelp = find("kelp")
     entries = [entry.model_copy(update={"pieces": leaves}) if entry.id == "e1" else entry for entry in kelp.entries]
     found = [check for check in work(kelp.change(entries=entries)).checks if check.id == "lining"]
-    assert [f"{more} more close" in check.reason for check in found] == [True] * bool(more)
+    assert [f"Add {more}." in check.reason for check in found] == [True] * bool(more)
     assert all(f"{1100 * leaves / 44.6:.0f} %" in check.reason for check in found)
 
 
@@ -153,6 +154,8 @@ def test_candles_stand_upright_and_whole_on_the_foam_of_a_ring_and_stop_a_piece_
     assert [b - a for a, b in pairwise(turns)] == pytest.approx([3, 3, 3], abs=0.5)
     hung = work(find("mooring").change(form="foam ring"))
     assert "upright" in {check.id for check in hung.checks}
+    dry = add_entry(find("slipway"), CATALOGUE, "candle-set", "red").recipe
+    assert "upright" in {check.id for check in work(dry).checks}
     assert "upright" not in {check.id for check in worked.checks}
 
 

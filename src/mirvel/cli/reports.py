@@ -98,11 +98,10 @@ def get_cuts_text(worked: Worked) -> str:
     )
     lines = [f"{worked.recipe.name}: {height} tall, {width} wide"]
     for entry in worked.recipe.entries:
-        cuts = sorted((cut.cut_cm for cut in worked.build.get_entry_cuts(entry.id)), reverse=True)
-        lengths = "  ".join(format_length(cut, unit, with_unit=False) for cut in cuts)
-        lines.append(
-            f"  {entry.placed:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {lengths} {unit.value}"
-        )
+        cuts = sorted(worked.build.get_entry_cuts(entry.id), key=lambda cut: cut.cut_cm, reverse=True)
+        lengths = "  ".join(format_length(cut.cut_cm, unit, with_unit=False) for cut in cuts)
+        told = next((cut.place.material.uncut for cut in cuts), "") or f"{lengths} {unit.value}"
+        lines.append(f"  {entry.placed:>3} × {entry.material}, {entry.colour} ({entry.piece.value}): {told}")
     return "\n".join(lines)
 
 

@@ -11,12 +11,13 @@ from mirvel.core.placing.finding import LEVELS_DOWN, say_within
 
 @dataclass(frozen=True)
 class LevelCuts:
-    """The cuts of one entry at one level or part of a frame: (length in cm, how many), longest first, and where within
-    it they go, if that is told."""
+    """The cuts of one entry at one level or part of a frame: (length in cm, how many), longest first, where within it
+    they go, if that is told, and what is said instead of lengths where nothing is cut."""
 
     level: str
     lengths: tuple[tuple[float, int], ...]
     at: tuple[str, ...] = ()
+    uncut: str = ""
 
 
 def get_level_cuts(cuts: tuple[Cut, ...], build: Build) -> tuple[LevelCuts, ...]:
@@ -31,7 +32,8 @@ def get_level_cuts(cuts: tuple[Cut, ...], build: Build) -> tuple[LevelCuts, ...]
         told = build.sizing.form.locate is not None and all(cut.place.entry.role is not Role.GREENERY for cut, _ in own)
         at = sorted((located for _, located in own), key=_get_place_order) if told else []
         words = dict.fromkeys(say_within(located, unit) for located in at)
-        groups.append(LevelCuts(name, counted, tuple(word for word in words if word)))
+        uncut = own[0][0].place.material.uncut
+        groups.append(LevelCuts(name, counted, tuple(word for word in words if word), uncut))
     return tuple(groups)
 
 

@@ -270,6 +270,6 @@ def _get_last_look(worked: Worked) -> Step:
     look = (
         "no hole, flat side or mechanics showing"
         if worked.build.sizing.form.covers
-        else "nothing leans, each block clear"
+        else "its open places left open, no tape or wire showing"
     )
     return Step("Check", f"Turn it right round: {look}. {count} Top up, mist.{sides}")

@@ -196,6 +196,11 @@ class Material(Fact):
         return self.form is HeadForm.SPIKE and self.habit == "candle"
 
     @property
+    def uncut(self) -> str:
+        """What is said instead of a cut where it is not cut to a length."""
+        return "laid on" if self.is_laid else "whole" if self.stands_whole else ""
+
+    @property
     def is_axial(self) -> bool:
         """Whether the piece runs along an axis and ends at its place, rather than sitting there as a head."""
         return self.form in AXIAL_FORMS

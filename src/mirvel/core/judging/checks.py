@@ -13,6 +13,7 @@ from mirvel.core.judging.service_checks import get_service_checks
 from mirvel.core.making.bases import BasePlan
 from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.size import SIGHT_LINE_CM, Sizing
 from mirvel.core.pricing.pricing import Money
@@ -235,11 +236,12 @@ def _check_mouth(base: BasePlan) -> Iterator[Check]:
 
 
 def _check_upright(build: Build) -> Iterator[Check]:
-    """What has to stand upright, as a candle does, in a piece that hangs or lies on its side."""
+    """What has to stand upright, as a candle does, in a piece that hangs or lies on its side, or without foam."""
     form = build.sizing.form
     names = {place.material.name for place in build.places if place.material.stands_whole}
-    if names and (form.hangs or form.lies):
-        reason = f"It stands only in a piece that stands or lies flat; {form.name} does neither. Take it out."
+    has_foam = get_foam_seen(build.recipe, build.container) is not None
+    if names and (form.hangs or form.lies or not has_foam):
+        reason = "It stands only in the foam of a piece that stands or lies flat. Take it out, or choose such a piece."
         yield Check("upright", Severity.STOP, f"{', '.join(sorted(names))} cannot stand", reason)
 
 
@@ -253,8 +255,9 @@ def _check_lining(build: Build) -> Iterator[Check]:
     reach_cm = sum(place.head.width_cm for place in leaves)
     if reach_cm < LEAST_LINED * round_cm:
         more = math.ceil((round_cm - reach_cm) / leaves[0].head.width_cm)
-        reason = f"Side by side they reach {reach_cm / round_cm * 100:.0f} % of the way round. {more} more close it."
-        yield Check("lining", Severity.NOTE, f"{len(leaves)} leaves do not line the glass", reason)
+        reason = f"Side by side they reach {reach_cm / round_cm * 100:.0f} % of the way round. Add {more}."
+        title = "1 leaf does" if len(leaves) == 1 else f"{len(leaves)} leaves do"
+        yield Check("lining", Severity.NOTE, f"{title} not line the glass", reason)
 
 
 def _check_form(recipe: Recipe, sizing: Sizing, cuts: tuple[Cut, ...]) -> Iterator[Check]:

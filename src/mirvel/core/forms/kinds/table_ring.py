@@ -1,4 +1,4 @@
-"""The table ring: a ring of foam lying flat, covered all over and seen all round, candles in it or in its hole."""
+"""The table ring: a ring of foam lying flat, covered all over and seen all round; candles may stand in it."""
 
 from dataclasses import replace
 
@@ -9,7 +9,7 @@ from mirvel.core.space.vectors import UPRIGHT
 FORM = replace(
     FOAM_RING,
     name="table ring",
-    about="A ring of foam lying flat on a table, covered all over; candles stand in it, or one in its hole.",
+    about="A ring of foam lying flat on a table, covered all over; candles may stand in its foam.",
     pose=UPRIGHT,
     seen_from=SeenFrom.ALL_ROUND,
     token=None,
