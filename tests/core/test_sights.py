@@ -3,6 +3,7 @@
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -41,7 +42,7 @@ def put(place: Place, x: float, y: float, wide: float, z: float = 5.0) -> Place:
 
 
 def see_foam(places: tuple[Place, ...], bed: Bed = BLOCK) -> float:
-    (sight,) = get_sights(places, get_looks(BUILD.sizing.surface, bed, ABOVE))
+    (sight,) = get_sights(places, get_looks(BUILD.sizing.surface, bed, ABOVE, ABOVE))
     return sight.foam
 
 
@@ -57,9 +58,10 @@ def test_discs_hide_from_above_what_their_union_covers(spots: list[tuple[float, 
 
 
 def test_a_leaf_hides_a_strip_along_it_and_what_lies_lower_than_the_foam_hides_nothing() -> None:
-    across = replace(LEAF, tip=Vec(14.0, 0.0, 4.0), start=Vec(-15.0, 0.0, 4.0), facing=UP)
-    wide = 0.3 * across.half_width_cm * across.shown_length_cm / across.head.length_cm
-    strip = LineString([(14.0 - across.shown_length_cm, 0.0), (14.0, 0.0)]).buffer(wide)
+    head = replace(LEAF.head, length_cm=20.0, width_cm=12.0)
+    tip, way = Vec(9.0, 4.0, 4.0), Vec(2.0, 1.0, 0.0).unit  # across the rows of points that are looked at
+    across = replace(LEAF, head=head, tip=tip, start=tip.plus(way, -30.0), facing=UP)
+    strip = LineString([tip.plus(way, -across.shown_length_cm)[:2], tip[:2]]).buffer(0.3 * across.half_width_cm)
     top = box(-15, -10, 15, 10)
     assert see_foam((across,)) == pytest.approx(1 - strip.intersection(top).area / top.area, abs=0.06)
     assert see_foam((put(DISC, 0.0, 0.0, 14.0, z=-20.0),)) == 1.0
@@ -107,7 +109,7 @@ def test_the_largest_patch_is_the_larger_of_two_bare_ends_and_lies_where_it_does
     """Of a block of 30 by 20 cm 2.6 cm are left bare at its left end and 5.6 at its right."""
     row = [1.5 * number for number in range(-8, 9)]
     covered = tuple(put(DISC, -1.5 + x * 9.5 / 12, 1.25 * y, 3.0) for x in row for y in row)
-    (sight,) = get_sights(covered, get_looks(BUILD.sizing.surface, BLOCK, ABOVE))
+    (sight,) = get_sights(covered, get_looks(BUILD.sizing.surface, BLOCK, ABOVE, ABOVE))
     assert sight.patch_cm2 == pytest.approx(5.6 * 20, abs=25)
     assert sight.foam == pytest.approx((2.6 + 5.6) / 30, abs=0.05)
     assert sight.foam_at is not None
@@ -122,7 +124,7 @@ SYMPATHY = [recipe for recipe in get_recipes() if recipe.brief.occasion == "fune
 def test_fewer_pieces_never_show_less_and_a_mirrored_piece_shows_as_much(recipe: Recipe) -> None:
     build = work_out(recipe, CATALOGUE, RULES).build
     sides = get_sides(build.sizing.form, recipe.brief.seen_from)
-    looks = get_looks(build.sizing.surface, get_foam_seen(recipe, build.container), sides)
+    looks = get_looks(build.sizing.surface, get_foam_seen(recipe, build.container), sides, sides)
     few = get_sights(build.places[::3], looks)
     for less, whole in zip(few, build.sights, strict=True):
         assert less.foam >= whole.foam
@@ -140,3 +142,42 @@ LYING = [recipe for recipe in SYMPATHY if not FORMS[recipe.form].hangs]
 def test_nothing_sinks_into_the_lid_or_hangs_below_a_saddles_legs(recipe: Recipe) -> None:
     build = work_out(recipe, CATALOGUE, RULES).build
     assert build.extent.bottom >= -build.container.rim_height_cm - 0.5
+
+
+@pytest.mark.parametrize("recipe", [each for each in SYMPATHY if each.form in {"lid spray", "headstone saddle"}])
+def test_greens_at_the_skirt_of_a_lying_block_hang_before_its_side_from_top_to_foot(recipe: Recipe) -> None:
+    build = work_out(recipe, CATALOGUE, RULES).build
+    bed = build.sizing.frame.bed
+    assert bed is not None
+    hanging = [
+        place
+        for place in build.places
+        if place.material.is_leaf and place.material.is_axial and place.tip.z < bed.top_z - 3
+    ]
+    assert len(hanging) >= 6
+    for place in hanging:
+        depth = float(bed.outline.get_depths(np.array([place.tip[:2]]))[0])
+        assert depth < -1.5
+        assert place.tip.z < bed.bottom_z
+        assert place.start.z > bed.top_z - bed.thickness_cm / 4
+        assert place.shown_length_cm > bed.thickness_cm / 2
+
+
+def test_a_branch_cut_short_keeps_its_leaves_and_is_never_wider_than_it_was_or_than_long() -> None:
+    def show(short: float) -> float:
+        head = replace(LEAF.head, length_cm=40.0, width_cm=20.0)
+        return replace(LEAF, head=head, start=Vec(0.0, 0.0, 0.0), tip=Vec(0.0, 0.0, short + 0.5)).shown_width_cm
+
+    widths = [show(short) for short in (2.0, 5.0, 10.0, 20.0, 40.0)]
+    assert widths == sorted(widths)
+    assert widths[-1] == pytest.approx(20.0)
+    for short, wide in zip((2.0, 5.0, 10.0, 20.0), widths, strict=False):
+        assert short / 2 < wide <= max(short, short / 2)
+
+
+def test_bare_foam_is_a_fault_unless_it_is_meant_to_show() -> None:
+    thin = PAD.change(entries=PAD.entries[-1:])
+    found = {check.id for check in work_out(thin, CATALOGUE, RULES).checks}
+    meant = {check.id for check in work_out(thin.change(foam_may_show=True), CATALOGUE, RULES).checks}
+    assert found - meant == {"foam-shows"}
+    assert not meant - found

@@ -1,5 +1,7 @@
 """The container from above: rim, mouth, tape grid, foam, handle."""
 
+import math
+
 from markupsafe import Markup
 
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
@@ -9,14 +11,16 @@ from mirvel.core.placing.holders import get_block, get_wanted_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
 from mirvel.core.vessels.grids import get_strips
+from mirvel.core.vessels.hollows import get_pin_holder
 from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
-from mirvel.drawing.palette import FOAM_IN_SHADE, GLASS, GLAZE, INK
+from mirvel.drawing.palette import FOAM_IN_SHADE, GLASS, GLAZE, INK, METAL, WATER
 from mirvel.drawing.pieces import Brush
 from mirvel.drawing.svg import join, path, tag
 from mirvel.drawing.vessel import draw_handle
 from mirvel.drawing.view import MM_PER_CM
 
+_PIN_MM = 6.0  # from pin to pin
 DEPTHS = "#62735a"  # what the eye meets between stems when it looks down into a full mouth
 
 
@@ -34,6 +38,8 @@ def draw_mouth(build: Build, brush: Brush) -> Markup:
         drawn.append(draw_shape(x, y, half, GLASS if container.clear else GLAZE, container))
         if build.recipe.mechanics is Mechanics.FOAM:
             drawn.append(draw_foam(x, y, build, FOAM_IN_SHADE))
+        elif build.recipe.mechanics is Mechanics.PIN_HOLDER:
+            drawn += [draw_shape(x, y, mouth, WATER, container), _draw_pins(x, y, container)]
         else:
             drawn.append(draw_shape(x, y, mouth, DEPTHS, container))
     if build.recipe.mechanics is Mechanics.TAPE_GRID:
@@ -54,6 +60,16 @@ def draw_grid(container: Container, brush: Brush) -> Markup:
         path("M", *brush.eye.flatten(start), "L", *brush.eye.flatten(end)) for start, end in get_strips(container)
     )
     return tag("path", d=data, stroke="#e9eee6", stroke_width=4.0, opacity="0.75")
+
+
+def _draw_pins(x: float, y: float, container: Container) -> Markup:
+    """The pin holder in its dish: a metal disc, its pins as points in rows."""
+    half = get_pin_holder(container).top_half_cm * MM_PER_CM
+    at = [step * _PIN_MM for step in range(-int(half / _PIN_MM), int(half / _PIN_MM) + 1)]
+    rows = [(across, down) for across in at for down in at if math.hypot(across, down) < half - 2]
+    pins = "".join(path("M", x + across, y + down, "h", 0.1) for across, down in rows)
+    disc = tag("circle", cx=x, cy=y, r=half, fill=METAL, stroke=INK, stroke_width=0.7)
+    return disc + tag("path", d=pins, stroke=INK, stroke_width=1.4, stroke_linecap="round")
 
 
 def draw_foam(x: float, y: float, build: Build, fill: str) -> Markup:

@@ -28,6 +28,7 @@ _FROM_BEHIND = -0.35
 _UPRIGHT = frozenset({HeadForm.CLUSTER, HeadForm.FRUIT})  # drawn with their stem or stick below
 _ON_BRANCHES = frozenset({HeadForm.UMBEL, HeadForm.CLUSTER, HeadForm.SPRAY})
 _END_ON = 0.42
+_WIDE = 0.5  # wider than so much of their length, leaves are told apart in coarser steps
 _PAST_TIP = 0.3  # how far the last leaves of a branch reach past its tip, as a share of it
 _UNIT_MM = 100.0
 
@@ -142,7 +143,9 @@ def _get_bend(place: Place) -> float:
 
 def _get_ratio(place: Place) -> float:
     """Width over length of a leaf or spike, in steps so that symbols are shared."""
-    return max(0.05, round(place.head.width_cm / place.head.length_cm * 20) / 20)
+    length = place.shown_length_cm if place.material.form in LEAF_FORMS else place.head.length_cm
+    ratio = place.shown_width_cm / length
+    return max(0.05, round(ratio * 20) / 20 if ratio < _WIDE else round(ratio * 10) / 10)
 
 
 def _get_symbol(symbols: Symbols, place: Place, tones: Tones, side: str) -> str:

@@ -17,7 +17,7 @@ from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
 from mirvel.drawing.inside import draw_inside
 from mirvel.drawing.outline import get_breadth, get_half_at, get_profile
-from mirvel.drawing.palette import FAINT_INK, FOAM, FOAM_EDGE, FOAM_IN_SHADE, GLASS, GLAZE, INK, WATER, mix
+from mirvel.drawing.palette import FAINT_INK, FOAM, FOAM_EDGE, FOAM_IN_SHADE, GLASS, GLAZE, INK, METAL, WATER, mix
 from mirvel.drawing.pieces import Brush, draw_stem
 from mirvel.drawing.svg import closed, join, path, tag
 from mirvel.drawing.view import MM_PER_CM
@@ -25,7 +25,7 @@ from mirvel.drawing.view import MM_PER_CM
 Points = list[tuple[float, float]]
 _OUTLINE_MM = 1.3
 _DASH = "4 3"
-_WICKER, _WOOD, _TRAY, _RAFFIA, _METAL = "#cda873", "#c9b08a", "#77806f", "#c8a86a", "#a3a59b"
+_WICKER, _WOOD, _TRAY, _RAFFIA = "#cda873", "#c9b08a", "#77806f", "#c8a86a"
 _BODIES = {ContainerKind.BASKET: _WICKER, ContainerKind.FOAM_TRAY: _TRAY, ContainerKind.BOX: _WOOD}
 
 
@@ -258,7 +258,7 @@ def _draw_pins(container: Container, brush: Brush, *, dashed: bool = False) -> M
     if dashed:
         look |= {"stroke": mix(GLAZE, INK, 0.45), "stroke_dasharray": "2 2", "fill": "none"}
     box = [(x - half, y), (x + half, y), (x + half, foot), (x - half, foot)]
-    return tag("path", d=pins, **look) + tag("path", d=closed(box), **{"fill": _METAL, **look})
+    return tag("path", d=pins, **look) + tag("path", d=closed(box), **{"fill": METAL, **look})
 
 
 def _draw_tape(outer: Points) -> Markup:

@@ -9,6 +9,7 @@ from mirvel.core.placing.holders import get_wanted_block
 from mirvel.core.placing.order import get_build_order
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.meant_words import describe_meant
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.hollows import END_UNDER_WATER_CM, get_water_depth_cm
 from mirvel.core.working import Worked
@@ -60,7 +61,7 @@ def _get_set_up(worked: Worked) -> Step:
     unit, container = worked.rules.unit, worked.build.container
     liner = "Lay the liner in, so that nothing leaks. " if container.needs_liner else ""
     if worked.build.bed:
-        return Step("Set up", liner + _get_frame_set_up(worked))
+        return Step("Set up", liner + _get_frame_set_up(worked) + _say_bare(worked.recipe))
     if worked.recipe.mechanics is Mechanics.FOAM:
         proud = format_length(worked.recipe.foam_above_rim_cm, unit)
         text = (
@@ -90,7 +91,12 @@ def _get_set_up(worked: Worked) -> Step:
             grid = "Ball the wire netting loosely into the mouth, its ends bent in. "
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
-    return Step("Set up", liner + text)
+    return Step("Set up", liner + text + _say_bare(worked.recipe))
+
+
+def _say_bare(recipe: Recipe) -> str:
+    """What to mind where foam is left bare."""
+    return " The foam is seen: dark foam, cut clean." if recipe.foam_may_show else ""
 
 
 def _say_foam(worked: Worked) -> str:

@@ -245,6 +245,11 @@ def set_foam(recipe: Recipe, above_rim_cm: float) -> Change:
     return Change(recipe.change(foam_above_rim_cm=above_rim_cm), f"foam {above_rim_cm:g} cm above the rim")
 
 
+def let_foam_show(recipe: Recipe, *, on: bool) -> Change:
+    """Whether bare foam is meant to be seen between the flowers."""
+    return Change(recipe.change(foam_may_show=on), f"foam {'may' if on else 'may not'} show")
+
+
 def move_entry(recipe: Recipe, entry_id: str, by: int) -> Change:
     """An entry so many lines earlier (fewer) or later in the order of building, which is as listed from then on; its
     pieces stay where they are."""

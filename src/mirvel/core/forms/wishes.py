@@ -8,6 +8,9 @@ Runs are spread by the golden share, so that any number of pieces reads even. Ju
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
 
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.design import Balance, FocalPlace, Grading, Grouping, Levels
@@ -18,6 +21,7 @@ ONE_LEVEL = 0.85
 FLOWERS_FROM = 0.1  # of a covered frame's surface the lowest share is left to greens
 COLLAR_SHELL = 1.6  # greens at the edge of a frame show past its flowers
 _LARGE_CM, _LARGE_SHIFT = 6.0, 0.12  # heads larger than 6 cm sit lower, smaller ones higher, by an eighth at most
+_HANGING, _ROUND_STEPS = -0.25, 360
 _ATTEMPT_TURN = 0.381  # another share of the circle for each attempt
 
 
@@ -106,6 +110,22 @@ def get_frame_wishes(wishing: Wishing) -> Iterator[Wish]:
             yield Wish(0.9)
         else:
             yield Wish(FLOWERS_FROM + (0.99 - FLOWERS_FROM) * spread, (1.0, 0.94, 0.98)[number % 3], by_area=True)
+
+
+def get_hanging_wish(wishing: Wishing, number: int, depth: float) -> Wish:
+    """The wish of a green that hangs over the side of a block of foam, evenly round an oval so deep to its width."""
+    across, away = _walk_round(depth)[int(wishing.get_spread(number) * _ROUND_STEPS)]
+    return Wish(_HANGING, 1.0, across, away)
+
+
+@lru_cache(maxsize=16)
+def _walk_round(depth: float) -> tuple[tuple[float, float], ...]:
+    """Across and away of points that follow one another at even steps round an oval."""
+    turns = np.linspace(0, 2 * math.pi, 2 * _ROUND_STEPS + 1)
+    across, away = np.sin(turns), -np.cos(turns)
+    run = np.concatenate([[0.0], np.hypot(np.diff(across), depth * np.diff(away)).cumsum()])
+    found = np.interp(np.arange(_ROUND_STEPS) / _ROUND_STEPS * run[-1], run, turns)
+    return tuple(zip(np.sin(found).tolist(), (-np.cos(found)).tolist(), strict=True))
 
 
 def get_grading_shift(wishing: Wishing) -> float:

@@ -1,7 +1,6 @@
 """Checks of pieces that stand for days without water, hang on a stand, and go to a service: foam and holes in sight,
 balance, lifting, ties, water and life against the days promised, ribbon text, what the venue has not confirmed."""
 
-import math
 from collections.abc import Iterator
 
 from mirvel.core.judging.check import Check, Severity
@@ -14,9 +13,10 @@ from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 
-MOST_SEEN_OF_COVERED, LARGEST_PATCH_CM2 = 0.12, 45.0  # of a covered frame’s foam: the share, and the largest patch
 _NEARLY_ALL = 0.9  # of the foam: it is cut by eye
-MOST_FOAM_SEEN, MOST_GAPS = 0.2, 0.25  # shares of what faces the eye, as seen on the drawing (assumptions)
+# Shares of what faces the eye, as seen on the drawing (assumptions): a frame has more of its foam to show than a bowl.
+MOST_FOAM_SEEN, MOST_SEEN_OF_COVERED, MOST_GAPS = 0.2, 0.12, 0.25
+SMALLEST_PATCH_CM2, LARGEST_PATCH_CM2 = 15.0, 45.0  # of bare foam: what is no fault, and what is one whatever the share
 
 
 def get_service_checks(build: Build, taken: Taken) -> tuple[Check, ...]:
@@ -35,13 +35,9 @@ def _check_cover(build: Build) -> Iterator[Check]:
     if not build.places:
         return
     is_covered = build.sizing.form.covers_frame
-    most, largest_cm2 = (MOST_SEEN_OF_COVERED, LARGEST_PATCH_CM2) if is_covered else (MOST_FOAM_SEEN, math.inf)
-    worst = max(
-        build.sights,
-        key=lambda sight: (sight.foam > most, sight.patch_cm2 > largest_cm2, sight.foam),
-        default=Sight(""),
-    )
-    if worst.foam > most or worst.patch_cm2 > largest_cm2:
+    most = MOST_SEEN_OF_COVERED if is_covered else MOST_FOAM_SEEN
+    worst = max(build.sights, key=lambda sight: (_is_bare(sight, most), sight.foam), default=Sight(""))
+    if _is_bare(worst, most) and not build.recipe.foam_may_show:
         reason = f"From {worst.seen_from} about {worst.foam * 100:.0f} % of the foam is seen."
         reason += _say_where("The largest patch is", worst.foam_at, build)
         mend = "Lay greens flat over it" if worst.side == "above" or is_covered else "Add greens low over its edge"
@@ -51,6 +47,11 @@ def _check_cover(build: Build) -> Iterator[Check]:
         reason = f"From {worst.seen_from} the eye goes through about {worst.gaps * 100:.0f} % of it."
         reason += _say_where("The middle of that is", worst.gaps_at, build)
         yield Check("gaps", Severity.WARN, "Holes", f"{reason} Add pieces, or draw it together.")
+
+
+def _is_bare(sight: Sight, most: float) -> bool:
+    """Whether so much foam is seen from a side, in a patch, that it is a fault."""
+    return sight.patch_cm2 > LARGEST_PATCH_CM2 or (sight.foam > most and sight.patch_cm2 > SMALLEST_PATCH_CM2)
 
 
 def _say_where(words: str, point: Vec | None, build: Build) -> str:

@@ -7,7 +7,7 @@ from functools import cached_property
 from mirvel.core.forms.locating import Located
 from mirvel.core.forms.surface import Frame
 from mirvel.core.goods.container import Container
-from mirvel.core.house.design import Balance
+from mirvel.core.house.design import Balance, Levels
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
 from mirvel.core.making.closing import find_closing
@@ -174,12 +174,15 @@ def _measure(
 
 
 def _get_looks(recipe: Recipe, container: Container, sizing: Sizing) -> tuple[Look, ...]:
-    """What is looked at of a piece whose flowers are meant to close it, from where it is seen."""
+    """What is looked at of a piece: its foam and, where its flowers are meant to close it, the form."""
     form = sizing.form
-    if not form.covers or recipe.size.density is Density.AIRY:
-        return ()
     sides = get_sides(form, recipe.brief.seen_from)
-    return get_looks(sizing.surface, get_foam_seen(recipe, container), sides, through=not form.lies)
+    through = set(sides)
+    if form.lies or not form.covers or recipe.size.density is Density.AIRY:
+        through = set()  # nothing stands behind what lies on its side
+    elif form.arranging.levels is Levels.ONE_LEVEL and not form.covers_frame:
+        through &= {"above"}  # between heads cut to one level there is air
+    return get_looks(sizing.surface, get_foam_seen(recipe, container), sides, through)
 
 
 def _close(

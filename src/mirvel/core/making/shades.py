@@ -109,13 +109,22 @@ class _Rods:
         # a leaf that is seen shorter is painted less in proportion, its round ends too
         seen, long = np.sqrt(length), np.sqrt(whole)
         area = radii * (2 * long + math.pi * radii) * np.minimum(1.0, seen / long)
-        radii = np.where(self.are_leaves, (np.sqrt(seen**2 + math.pi * area) - seen) / math.pi, radii)
-        share = np.clip(-flat / length, 0.0, 1.0)
+        radii = np.where(self.are_leaves, _get_rounded(seen, area), radii)
+        inset = np.where(self.are_leaves, np.minimum(0.5, radii / seen), 0.0)
+        share = np.clip(-flat / length, inset, 1 - inset)
         beside = away + 2 * share * flat + share**2 * length
         return np.asarray((nearer + share * along > 0) & (beside <= radii**2))
 
 
 Shades = tuple[_Discs, _Sides, _Balls, _Rods]
+
+
+def _get_rounded(length: Numbers, area: Numbers) -> Numbers:
+    """Half the width of a bar with round ends that is so long in all, by its area; of a disc where that is larger."""
+    spare = length**2 - (4 - math.pi) * area
+    bar = (length - np.sqrt(np.maximum(spare, 0.0))) / (4 - math.pi)
+    radii: Numbers = np.where(area < math.pi / 4 * length**2, bar, np.sqrt(area / math.pi))
+    return radii
 
 
 def get_shades(places: list[Place]) -> Shades:
@@ -217,10 +226,9 @@ def _get_rods(places: list[Place]) -> _Rods:
 
 
 def _get_closed_cm(place: Place) -> float:
-    """Half the width a leaf or spike closes along its length: a leaf cut short is as much narrower."""
-    head = place.head
-    closed = get_closed_across(place.material, head.length_cm, head.width_cm) * place.half_width_cm
-    return closed * (place.shown_length_cm / head.length_cm if place.material.form in LEAF_FORMS else 1.0)
+    """Half the width a leaf or spike closes along its length."""
+    length = place.shown_length_cm if place.material.form in LEAF_FORMS else place.head.length_cm
+    return get_closed_across(place.material, length, place.shown_width_cm) * place.shown_width_cm / 2
 
 
 def _get_offsets(points: Numbers, others: Numbers, towards: Numbers) -> tuple[Numbers, Numbers]:

@@ -5,7 +5,7 @@ seen from; what hides them is in ``shades``.
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -24,23 +24,17 @@ _FACING = 0.15  # foam seen more slantingly than this does not count
 _MIDDLE = 0.5  # a form is looked through where it faces the eye as much as this: its edges are loose
 _BEHIND_CM = 400.0
 _BESIDE = 1.6  # bare points nearer than so many mean spacings belong to one patch
-_PAST_DEG, _DOWN_DEG = 25.0, 20.0  # people walk past a piece that hangs, and look down on one that lies (assumptions)
+_PAST_DEG = 25.0  # people walk past a piece that hangs (assumption)
 
 
-def _look(turn_deg: float, down_deg: float) -> Vec:
-    """Towards an eye so far round from the designer's side (to the right) and so high."""
-    turn, down = math.radians(turn_deg), math.radians(down_deg)
-    return Vec(math.sin(turn) * math.cos(down), -math.cos(turn) * math.cos(down), math.sin(down))
+def _look(turn_deg: float) -> Vec:
+    """Towards an eye so far round from the designer's side, to the right, and level with the piece as on drawings."""
+    turn = math.radians(turn_deg)
+    return Vec(math.sin(turn), -math.cos(turn), 0.0)
 
 
-_LYING = {
-    "front": _look(0, _DOWN_DEG),
-    "right": _look(90, _DOWN_DEG),
-    "back": _look(180, _DOWN_DEG),
-    "left": _look(270, _DOWN_DEG),
-    "above": Vec(0.0, 0.0, 1.0),
-}
-_HUNG = {"front": _look(0, 0), "right": _look(_PAST_DEG, 0), "left": _look(-_PAST_DEG, 0)}
+_LYING = {"front": _look(0), "right": _look(90), "back": _look(180), "left": _look(270), "above": Vec(0.0, 0.0, 1.0)}
+_HUNG = {"front": _look(0), "right": _look(_PAST_DEG), "left": _look(-_PAST_DEG)}
 
 
 @dataclass(frozen=True)
@@ -91,16 +85,16 @@ class Look:
 
 
 def get_looks(
-    surface: Surface, foam: Bed | Hollow | None, sides: Mapping[str, Vec], *, through: bool = True
+    surface: Surface, foam: Bed | Hollow | None, sides: Mapping[str, Vec], through: Collection[str]
 ) -> tuple[Look, ...]:
-    """What is looked at from each side; ``through`` whether an eye could look right through the form there."""
+    """What is looked at from each side; ``through`` those from which no eye should look right through the form."""
     found = []
     points, normals, each_cm2 = spread_foam(foam) if foam else (np.zeros((0, 3)), np.zeros((0, 3)), 0.0)
     for name, side in sides.items():
         towards = np.array(side)
         over = _get_facing((points, normals), towards, _FACING)
         # an outline is seen right through where nothing stands before or behind it
-        form = _get_facing(surface.outline, towards, _MIDDLE) if through else np.zeros((0, 3))
+        form = _get_facing(surface.outline, towards, _MIDDLE) if name in through else np.zeros((0, 3))
         found.append(Look(name, towards, over, each_cm2, form, form - _BEHIND_CM * towards))
     return tuple(found)
 

@@ -5,7 +5,7 @@ import math
 from dataclasses import dataclass, replace
 
 from mirvel.core.forms.parts import Part
-from mirvel.core.goods.facts import LEAF_FORMS, PieceSize
+from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, PieceSize
 from mirvel.core.goods.heads import UNBROKEN_SPREAD, Head
 from mirvel.core.goods.material import Material
 from mirvel.core.recipe.entry import Entry, KeptPlace
@@ -14,6 +14,7 @@ from mirvel.core.space.vectors import ORIGIN, Pose, Vec, get_clock_hour, get_lea
 EDGE_OF_BLADE = 0.45  # of its width a leaf shows from its edge
 STRIPPED_CM = 1.0  # less of a spike than this is lost without a word
 _TURN_DEG = 137.508  # from head to head of a spray, as seeds in a sunflower
+_NARROWING, _NARROWING_FROND = 0.5, 0.7  # with what power of its length leaves cut short narrow (assumptions)
 LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 
 
@@ -62,6 +63,15 @@ class Place:
             return self.head.length_cm
         below_rim = max(0.0, -self.start.z)
         return min(self.head.length_cm, max(1.0, self.tip.minus(self.start).length - 0.5 - below_rim))
+
+    @property
+    def shown_width_cm(self) -> float:
+        """Width of it there. Of a branch cut short only its end shows, whose leaves are as large as ever."""
+        if self.material.form not in LEAF_FORMS:
+            return self.head.width_cm
+        short = self.shown_length_cm / self.head.length_cm
+        power = _NARROWING_FROND if self.material.form is HeadForm.FROND else _NARROWING
+        return min(self.head.width_cm * math.pow(short, power), max(self.shown_length_cm, self.head.width_cm * short))
 
     @property
     def is_stripped(self) -> bool:

@@ -6,6 +6,8 @@ the rim but what trails.
 
 import math
 
+import numpy as np
+
 from mirvel.core.forms.covering import get_over_cm
 from mirvel.core.forms.surface import Frame, Lobe, Site, Surface
 from mirvel.core.goods.facts import Role
@@ -13,6 +15,7 @@ from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import get_head_extent
 from mirvel.core.recipe.meant import DepthKind, Facing
 from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import Bed
 from mirvel.core.vessels.hollows import Hollow
 
 LOWEST_SHARE = -0.22  # no head hangs further below the rim than this share of the height above it
@@ -24,6 +27,7 @@ TABLE_CLEAR_CM = 1.5
 COLLAR_CLEAR_CM, MOST_SHELL = 1.0, 1.1
 _GLASS_CLEAR_CM, _MOST_PUSHED_CM, _WAY_DOWN = 0.2, 1.0, (0.01, 0.02, 0.05, 0.1, 0.2, 0.35, 0.5, 0.7, 1.0)
 LOWEST_IN_LOBE = 0.9  # a hanging tip goes this far down its lobe, so that some way round it is left
+PAST_FOOT_CM, BESIDE_FOAM_CM = 1.0, 2.0  # how far over a block of foam leaves hang that hide its side
 SKIRT_HANG_CM, SKIRT_HANG_SHARE, SKIRT_STRETCH = 4.0, 0.25, 1.08
 
 
@@ -57,6 +61,8 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
     tip = lobe.centre.plus(site.point.minus(lobe.centre), shell)
     hangs = piece.entry.role is Role.TRAILING and piece.material.is_axial
     if not lying and (hangs or (piece.material.is_leaf and piece.is_green and site.level < SKIRT_LEVEL)):
+        if surface.frame.bed:
+            return _hang_over_side(tip, surface.frame, surface.frame.bed)
         return _get_hanging_tip(tip, lobe, surface.frame, SKIRT_STRETCH if piece.entry.may_break_outline else 1.0)
     if piece.material.is_axial:
         return tip if tip.z <= above else Vec(tip.x, tip.y, above)
@@ -170,6 +176,18 @@ def _get_hanging_tip(tip: Vec, lobe: Lobe, frame: Frame, stretch: float) -> Vec:
     inwards = min(1.0, furthest / max(off.reach, 1e-9))
     x, y = tip.x - lobe.centre.x, tip.y - lobe.centre.y
     return Vec(lobe.centre.x + x * inwards, lobe.centre.y + y * inwards, low)
+
+
+def _hang_over_side(tip: Vec, frame: Frame, bed: Bed) -> Vec:
+    """A leaf at the skirt of an open block of foam hangs down before its side to its foot, and clears the table."""
+    low = max(min(tip.z, bed.bottom_z - PAST_FOOT_CM), TABLE_CLEAR_CM - frame.rim_height_cm)
+    at = (tip.x, tip.y)
+    inside = float(bed.outline.get_depths(np.array([at]))[0])
+    if inside <= -BESIDE_FOAM_CM:
+        return Vec(tip.x, tip.y, low)
+    x, y = bed.outline.get_nearest_edge(at)
+    out = Vec(x - tip.x, y - tip.y, 0.0).scaled(math.copysign(1.0, inside)).unit
+    return Vec(x, y, low).plus(out, BESIDE_FOAM_CM)
 
 
 _EIGHTHS = tuple((math.cos(n * math.pi / 4), math.sin(n * math.pi / 4)) for n in range(8))

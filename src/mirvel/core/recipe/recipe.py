@@ -131,6 +131,7 @@ class Recipe(Fact):
     container: Slug
     mechanics: Mechanics = Mechanics.TAPE_GRID
     foam_above_rim_cm: float = Field(default=2.5, ge=0, le=15)
+    foam_may_show: bool = Field(default=False, description="bare foam is meant, and no fault")
     foam_block: FoamBlock | None = Field(default=None, description="a block of a brick; without, foam fills the mouth")
     hard_goods: tuple[HardGoodUse, ...] = Field(default=(), max_length=60)
     entries: tuple[Entry, ...] = Field(default=(), max_length=60, description="in build order")

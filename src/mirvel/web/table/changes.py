@@ -222,6 +222,7 @@ KINDS: Mapping[str, Maker] = {
     "order": lambda asked: changes.move_entry(asked.recipe, asked.entry, asked.read_steps()),
     "order-school": lambda asked: order_by_school(asked.recipe, asked.desk.catalogue, asked.value),
     "foam": _set_foam,
+    "foam-shows": lambda asked: changes.let_foam_show(asked.recipe, on=asked.is_on),
     "foam-block": lambda asked: changes.set_foam_block(asked.recipe, asked.value),
     "meant": lambda asked: changes.set_meant(asked.recipe, asked.entry, asked.value, asked.desk.rules.unit),
     "alternative": _set_alternative,

@@ -8,12 +8,13 @@ from mirvel.core.forms.form import FRONT_TO_BACK, Form, Guide, Proportions
 from mirvel.core.forms.locating import Located, get_thirds_along, locate_along
 from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Mask, Numbers, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import Wish, Wishing, get_hanging_wish, get_usual_wishes
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, Balance, HeightBase, HeightRule
 from mirvel.core.space.vectors import Vec
 
+_DEPTH = 0.5
 _BESIDE_SHARE = 0.4
 
 
@@ -40,7 +41,7 @@ def get_wishes(wishing: Wishing) -> Iterator[Wish]:
     """Line stems reach to the left and right, over the shoulders of the stone."""
     for number, usual in enumerate(get_usual_wishes(wishing)):
         if wishing.role is Role.GREENERY and number % 4 < 2:  # over the saddle's sides, front and back
-            yield Wish(-0.35 + 0.25 * wishing.get_spread(number), 1.0)
+            yield get_hanging_wish(wishing, number // 2, _DEPTH)
         elif wishing.role is Role.LINE:
             yield Wish(0.2, 1.0, -1.0 if number // 2 % 2 == 0 else 1.0)
         else:
@@ -62,7 +63,7 @@ FORM = Form(
     mechanics=(Mechanics.FOAM,),
     rule=HeightRule(factor=1.0, base=HeightBase.RIM),
     keep=keep_over_the_stone,
-    proportions=Proportions(1.3, 2.2, 1.7, depth=0.5),
+    proportions=Proportions(1.3, 2.2, 1.7, depth=_DEPTH),
     arranging=Arranging(balance=Balance.SYMMETRIC),
     mirror=FRONT_TO_BACK,
     least_facing=-0.2,

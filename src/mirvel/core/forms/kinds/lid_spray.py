@@ -6,12 +6,13 @@ from mirvel.core.forms.form import Form, Guide, Proportions
 from mirvel.core.forms.locating import Located, get_thirds_along, locate_along
 from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import Wish, Wishing, get_hanging_wish, get_usual_wishes
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule
 from mirvel.core.space.vectors import Vec
 
+_DEPTH = 0.45
 _ENDS = ((-1.0, 0.0), (1.0, 0.0), (-0.8, 0.35), (0.8, 0.35), (-0.8, -0.35), (0.8, -0.35), (-0.45, -0.8), (0.45, -0.8))
 
 
@@ -35,7 +36,7 @@ def get_wishes(wishing: Wishing) -> Iterator[Wish]:
             across, away = _ENDS[(number if wishing.role is Role.LINE else number // 4) % len(_ENDS)]
             yield Wish(0.12, 1.03, across, away)
         elif wishing.role is Role.GREENERY and number % 4 != 3:
-            yield Wish(-0.3 + 0.2 * wishing.get_spread(number), 1.0)
+            yield get_hanging_wish(wishing, number // 2, _DEPTH)
         elif wishing.role is Role.MASS and number % 6 < 2:  # before the saddle, front and back, so that it is hidden
             yield Wish(-0.3, 1.0, None, -0.8 if number // 6 % 2 == 0 else 0.8)
         elif wishing.role is Role.FOCAL:
@@ -58,7 +59,7 @@ FORM = Form(
     mouths=frozenset({MouthShape.OBLONG}),
     mechanics=(Mechanics.FOAM,),
     rule=HeightRule(factor=2.2, base=HeightBase.RIM),
-    proportions=Proportions(1.6, 3.0, 2.2, depth=0.45),
+    proportions=Proportions(1.6, 3.0, 2.2, depth=_DEPTH),
     arranging=Arranging(balance=Balance.SYMMETRIC, focal=FocalPlace.CENTRED),
     least_facing=-0.2,
     token=get_token,
