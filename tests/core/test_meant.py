@@ -86,7 +86,8 @@ def find_unmet(worked: Worked) -> list[str]:
     return [check.id for check in worked.checks if check.id.startswith("meant-")]
 
 
-TURNS = PatternKind.ALTERNATING
+ABOUT = (PatternKind.RING, PatternKind.BESIDE, PatternKind.ALTERNATING, PatternKind.GATHERED)
+SETS = (PatternKind.SPREAD, PatternKind.CARRIED, PatternKind.LIFTED, PatternKind.FIVE, PatternKind.FRINGE)
 MIRRORS = (PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
 lengths = st.sampled_from([0.5, 1.0, 2.5, 5.0, 12.5, 40.0])
 entries = st.sampled_from([entry.id for entry in SLIPWAY.entries])
@@ -104,11 +105,12 @@ meanings = st.builds(
     | st.builds(Where, hour_from=st.integers(0, 11), hour_to=st.sampled_from([2.5, 5.25, 11.75])),
     pattern=st.none()
     | st.builds(Pattern, kind=st.sampled_from([PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP]))
-    | st.builds(Pattern, kind=st.sampled_from([PatternKind.RING, PatternKind.BESIDE, TURNS]), entry=entries)
-    | st.builds(Pattern, kind=st.sampled_from([PatternKind.LINE, PatternKind.RAYS, *MIRRORS]))
+    | st.builds(Pattern, kind=st.just(PatternKind.GROUP), count=st.integers(2, 12))
+    | st.builds(Pattern, kind=st.sampled_from(ABOUT), entry=entries)
+    | st.builds(Pattern, kind=st.sampled_from([PatternKind.LINE, PatternKind.RAYS, *MIRRORS, *SETS]))
     | st.builds(
         Pattern,
-        kind=st.sampled_from([PatternKind.LINE, PatternKind.RAYS]),
+        kind=st.sampled_from([PatternKind.LINE, PatternKind.RAYS, PatternKind.CURVE, PatternKind.FRINGE]),
         hour_from=st.integers(0, 11),
         hour_to=st.sampled_from([0.5, 4.5, 7.25]),
     ),
@@ -139,6 +141,8 @@ def test_what_is_meant_is_written_short_and_read_back(meant: Meant) -> None:
         ("triangle · group", "a second pattern"),
         ("stair 0", "more than nothing"),
         ("line from 4 to 4", "two that differ"),
+        ("curve", "curve from 9 to 3"),
+        ("groups of 1", "groups of 3"),
         (f"over {ROSE} by 5", "by itself"),
         ("tip 999", "200.0 or less"),
         ("2 large · 3 large", "a second size"),

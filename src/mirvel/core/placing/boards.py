@@ -245,8 +245,12 @@ class Board:
         """The site nearest to a point."""
         return self.sites[int(np.argmin(self._get_squares(point)))]
 
-    def get_site_at(self, point: Vec) -> Site:
-        """The site that a kept place is at, even where another is there too; else the nearest that is free."""
+    def get_site_at(self, point: Vec, *, lifted: bool) -> Site:
+        """The site that a kept place is at, even where another is there too, or that it is ``lifted`` from; else the
+        nearest that is free."""
+        if lifted:
+            beside = np.round(np.hypot(self.points[:, 0] - point.x, self.points[:, 1] - point.y), _SCORE_PLACES)
+            return self.sites[int(np.lexsort((self._get_squares(point), beside))[0])]
         nearest = self.get_nearest(point)
         return nearest if nearest.point.minus(point).length < _SAME_CM else self.get_nearest_free(point)
 

@@ -165,7 +165,11 @@ class Entrances:
             inwards = np.minimum(1.0, np.maximum(edges - radius, 0.3 * edges) / np.maximum(reach, 1e-9))
             x, y = off[:, 0] * inwards + holder.middle_x, off[:, 1] * inwards
             return np.column_stack([x, y, np.full(_TRIES, top)])
-        radius = math.hypot(wished.x - holder.middle_x, wished.y)
-        turn: Numbers = math.atan2(wished.x - holder.middle_x, wished.y) + step * _SPIRAL[:, 0] / max(radius, 0.5)
+        off_middle = Vec(wished.x - holder.middle_x, wished.y, 0.0)
+        turn: Numbers = math.atan2(off_middle.x, off_middle.y) + step * _SPIRAL[:, 0] / max(off_middle.reach, 0.5)
         z = np.clip(wished.z + step * _SPIRAL[:, 1], 0.15 * top, 0.85 * top)
-        return np.column_stack([holder.middle_x + radius * np.sin(turn), radius * np.cos(turn), z])
+        ways = np.column_stack([np.sin(turn), np.cos(turn)])
+        # a square block's side is further away at its corners
+        out = np.array([holder.get_edge_distance(Vec(x, y, 0.0), at) for (x, y), at in zip(ways, z, strict=True)])
+        out *= off_middle.reach / holder.get_edge_distance(off_middle, wished.z)
+        return np.column_stack([holder.middle_x + out * ways[:, 0], out * ways[:, 1], z])

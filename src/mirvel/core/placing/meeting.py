@@ -40,7 +40,7 @@ def measure(entry_id: str, meant: Meant, among: Measuring) -> tuple[Met, ...]:
     if meant.height:
         found.append(_measure_height(meant.height, places, among))
     if meant.pattern:
-        found.append(measure_pattern(meant.pattern, meant.where, places, among))
+        found.append(measure_pattern(meant.pattern, meant, places, among))
     if meant.depth:
         found.append(_measure_depth(meant.depth, places, among))
     if meant.facing:

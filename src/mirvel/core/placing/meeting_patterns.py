@@ -10,9 +10,22 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.placing.met import Measuring, Met, get_top
-from mirvel.core.placing.places import Place
-from mirvel.core.placing.runs import Point, Run, get_images, get_line_ends, get_mirrors, get_ray_hours
-from mirvel.core.recipe.meant import Pattern, PatternKind, Where
+from mirvel.core.placing.places import Place, get_head_extent
+from mirvel.core.placing.runs import (
+    FIVE_LEVELS,
+    Point,
+    Run,
+    get_curve_aims,
+    get_even_cm,
+    get_fringe_span,
+    get_images,
+    get_line_ends,
+    get_mirrors,
+    get_parts_held,
+    get_ray_hours,
+)
+from mirvel.core.placing.windows import OUTSIDE_SHARE, get_band_limits
+from mirvel.core.recipe.meant import Band, Meant, Pattern, PatternKind
 from mirvel.core.space.vectors import Vec
 
 LEAST_ANGLE_DEG, MOST_RATIO = 30.0, 1.6  # of a triangle: no flatter, and its long sides no more unlike
@@ -22,10 +35,14 @@ LINE_WIDTHS = 0.5  # of a head, that one may stand beside its line
 Numbers = NDArray[np.float64]
 RAY_SHARE = 1 / 3  # the turns between rays differ by no more than this share of one
 MIRROR_CM = 1.5  # within which a partner is one
+FRINGE_GAP_DEG, ACROSS_DEG, FIVE_STEP_CM = 60.0, 30.0, 0.5
+SPREAD_SHARE, LIFTED_SHARE = 0.7, 2 / 3
+_ALONG_CURVE = 60  # points that a curve is measured by
 ALIKE_PAIRS = 1  # neighbours of one kind beyond those that uneven counts bring
 
 
-def measure_pattern(pattern: Pattern, where: Where | None, places: list[Place], among: Measuring) -> Met:
+def measure_pattern(pattern: Pattern, meant: Meant, places: list[Place], among: Measuring) -> Met:
+    """Whether a pattern of an entry is met, and if not, by how much; ``meant`` all that is meant by it."""
     others = among.get(pattern.entry) if pattern.entry else []
     if pattern.entry and not others:
         return Met("pattern", pattern.kind.value, is_met=False, instead="there is none of the other to stand by")
@@ -35,13 +52,27 @@ def measure_pattern(pattern: Pattern, where: Where | None, places: list[Place], 
         case PatternKind.SIDES:
             return _measure_sides(places)
         case PatternKind.GROUP:
-            return _measure_group(places)
+            return _measure_groups(pattern.count or len(places), places)
         case PatternKind.RING:
             return _measure_ring(places, others)
         case PatternKind.ALTERNATING:
             return _measure_turns(places, others, among)
         case PatternKind.LINE:
-            return _measure_line(get_line_ends(pattern, where, among.surface), places, among)
+            return _measure_line(get_line_ends(pattern, meant.where, among.surface), places, among)
+        case PatternKind.CURVE:
+            return _measure_curve(pattern, places, among)
+        case PatternKind.FRINGE:
+            return _measure_fringe(pattern, places, among)
+        case PatternKind.FIVE:
+            return _measure_five(places, among)
+        case PatternKind.SPREAD:
+            return _measure_spread(meant, places, among)
+        case PatternKind.CARRIED:
+            return _measure_carried(places, among)
+        case PatternKind.LIFTED:
+            return _measure_lifted(places, among)
+        case PatternKind.GATHERED:
+            return _measure_gathered(places, others, among)
         case PatternKind.RAYS:
             return _measure_rays(pattern, places, among)
         case PatternKind.SIDEWAYS | PatternKind.LENGTHWAYS | PatternKind.BOTH_WAYS:
@@ -85,21 +116,29 @@ def _measure_sides(places: list[Place]) -> Met:
     return Met("pattern", "from side to side", not same, f"{same} of them on the same side as the one above")
 
 
-def _measure_group(places: list[Place]) -> Met:
-    if len(places) < 2:
-        return Met("pattern", "a close group", is_met=True)
-    near = []
-    for place in places:
-        gap = min(place.tip.minus(other.tip).length for other in places if other is not place)
-        near.append(gap / (2 * place.half_width_cm))
+def _measure_groups(count: int, places: list[Place]) -> Met:
+    """Each so many that follow one another, close; two groups no nearer than two heads that are not close."""
+    groups = [places[first : first + count] for first in range(0, len(places), count)]
+    words = "close groups" if len(groups) > 1 else "a close group"
+    near = [_get_widths_apart(place, group) for group in groups if len(group) > 1 for place in group]
+    apart = [
+        _get_widths_apart(place, [place, *other])
+        for group in groups
+        for other in groups
+        if other is not group
+        for place in group
+    ]
     low, high = GROUP_WIDTHS
-    is_met = low <= min(near) and max(near) <= high
-    return Met(
-        "pattern",
-        "a close group",
-        is_met,
-        f"the nearest of its own is {min(near):.1f} to {max(near):.1f} head widths away",
-    )
+    if near and not (low <= min(near) and max(near) <= high):
+        told = f"the nearest of its own is {min(near):.1f} to {max(near):.1f} head widths away"
+        return Met("pattern", words, is_met=False, instead=told)
+    told = f"two groups come as near as {min(apart, default=0.0):.1f} head widths"
+    return Met("pattern", words, min(apart, default=math.inf) > high, told)
+
+
+def _get_widths_apart(place: Place, others: list[Place]) -> float:
+    """How many of its own widths away the nearest of some others stands."""
+    return min(place.tip.minus(other.tip).length for other in others if other is not place) / (2 * place.half_width_cm)
 
 
 def _measure_ring(places: list[Place], flowers: list[Place]) -> Met:
@@ -159,13 +198,107 @@ def _measure_line(ends: tuple[Point, Point], places: list[Place], among: Measuri
     def get_beside(place: Place) -> float:
         return abs((place.tip.x - ax) * (by - ay) - (place.tip.y - ay) * (bx - ax)) / long
 
+    return _say_run("a line", places, [get_beside(place) for place in places], among)
+
+
+def _measure_curve(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
+    frame = among.surface.frame
+    curve = np.array(get_curve_aims(pattern, _ALONG_CURVE)) * [frame.half_width_cm, frame.half_depth_cm]
+    beside = [float(np.hypot(*(curve - place.tip[:2]).T).min()) for place in places]
+    return _say_run("a curve", places, beside, among)
+
+
+def _say_run(words: str, places: list[Place], beside_cm: list[float], among: Measuring) -> Met:
+    """Whether pieces follow one another without standing inside each other, none too far beside the way."""
     gaps = [one.tip.minus(other.tip).length for one, other in pairwise(places)]
     if min(gaps, default=math.inf) < places[0].half_width_cm:
         told = f"it is too short for {len(places)}: two of its heads stand inside one another"
-        return Met("pattern", "a line", is_met=False, instead=told)
-    off = max(get_beside(place) - 2 * LINE_WIDTHS * place.half_width_cm for place in places)
+        return Met("pattern", words, is_met=False, instead=told)
+    off = max(far - 2 * LINE_WIDTHS * place.half_width_cm for far, place in zip(beside_cm, places, strict=True))
     told = f"one stands {among.say(max(0.0, off))} further beside it than half a head"
-    return Met("pattern", "a line", off <= 0, told)
+    return Met("pattern", words, off <= 0, told)
+
+
+def _measure_fringe(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
+    """All at the rim, and no gap of the clock between them wide: all round, or from the one hour to the other."""
+    above = among.surface.frame.above_rim_cm
+    highest = max(map(_get_bottom, places)) - get_band_limits(Band.SKIRT)[1] * above
+    if highest > OUTSIDE_SHARE * above:
+        return Met("pattern", "a fringe", is_met=False, instead=f"one stands {among.say(highest)} over the rim’s band")
+    start, span = get_fringe_span(pattern, among.surface)
+    at = sorted((place.clock_hour - start) % 12 for place in places)
+    gaps = [after - before for before, after in pairwise(at)]
+    if span == 12:
+        gaps.append(at[0] + 12 - at[-1])
+    else:
+        gaps += [min(at[0], 12 - at[0]), abs(span - at[-1])]
+    told = f"a gap of {30 * max(gaps):.0f}° of the clock is left in it"
+    return Met("pattern", "a fringe", 30 * max(gaps) < FRINGE_GAP_DEG, told)
+
+
+def _get_bottom(place: Place) -> float:
+    """How high the lowest point of a head stands above the rim, cm."""
+    return place.tip.z + get_head_extent(place.material, place.facing, place.half_width_cm).bottom
+
+
+def _measure_five(places: list[Place], among: Measuring) -> Met:
+    """Five heights in their order, and the two pairs across the piece from one another."""
+    if len(places) != len(FIVE_LEVELS):
+        return Met("pattern", "five points", is_met=False, instead=f"there are {len(places)} to make five points of")
+    high, lowest, middle, lower, little = places
+    down = (high, middle, lower, little, lowest)
+    if any(get_top(one) - get_top(other) < FIVE_STEP_CM for one, other in pairwise(down)):
+        return Met("pattern", "five points", is_met=False, instead="they do not stand each lower than the one before")
+    turns = [
+        abs((one.clock_hour - other.clock_hour) % 12 - 6) * 30 for one, other in ((middle, lower), (lowest, little))
+    ]
+    told = f"two stand {max(turns):.0f}° off being across from one another"
+    return Met("pattern", "five points", max(turns) <= ACROSS_DEG, told)
+
+
+def _measure_spread(meant: Meant, places: list[Place], among: Measuring) -> Met:
+    """None nearer to its own kind than so much of an even spacing, and some on every third of the clock."""
+    even = get_even_cm(among.surface, meant, len(places))
+    gaps = [min(place.tip.minus(other.tip).length for other in places if other is not place) for place in places[1:]]
+    nearest = min(gaps, default=even)
+    if nearest < SPREAD_SHARE * even:
+        told = f"two of them stand {among.say(nearest)} apart, evenly spread it would be {among.say(even)}"
+        return Met("pattern", "spread singly", is_met=False, instead=told)
+    thirds = {int(place.clock_hour % 12 // 4) for place in places}
+    is_over = bool(meant.where) or len(places) < 3 or len(thirds) == 3
+    return Met("pattern", "spread singly", is_over, f"they stand on {len(thirds)} of three thirds of the clock")
+
+
+def _measure_carried(places: list[Place], among: Measuring) -> Met:
+    """In all parts of the piece, thirds of the clock low and high, but one that there are."""
+    frame = among.surface.frame
+    half = [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
+    there = set(get_parts_held(among.surface.outline[0] / half).tolist())
+    held = set(get_parts_held(np.array([place.tip for place in places]) / half).tolist())
+    least = max(1, len(there) - 1)
+    told = f"they stand in {len(held & there)} of its {len(there)} parts"
+    return Met("pattern", "carried through", len(held & there) >= least, told)
+
+
+def _measure_lifted(places: list[Place], among: Measuring) -> Met:
+    highest = max(place.tip.z for place in places) / among.surface.frame.above_rim_cm
+    told = f"the highest of them stands at {highest * 100:.0f} % of the height"
+    return Met("pattern", "one lifted", highest >= LIFTED_SHARE, told)
+
+
+def _measure_gathered(places: list[Place], others: list[Place], among: Measuring) -> Met:
+    """Nearer to the other than the half of all flowers are."""
+
+    def get_away(place: Place) -> float:
+        return min(place.tip.minus(other.tip).length for other in others)
+
+    own = {place.entry.id for place in (*places, *others)}
+    rest = [get_away(each) for each in among.places if not each.material.is_leaf and each.entry.id not in own]
+    if not rest:
+        return Met("pattern", "gathered about the other", is_met=True)
+    far = max(get_away(place) for place in places)
+    told = f"one stands {among.say(far)} away, half of the others are nearer than {among.say(float(np.median(rest)))}"
+    return Met("pattern", "gathered about the other", far <= float(np.median(rest)), told)
 
 
 def _measure_rays(pattern: Pattern, places: list[Place], among: Measuring) -> Met:

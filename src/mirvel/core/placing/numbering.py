@@ -102,6 +102,11 @@ def find_partnerless(points: Sequence[Vec], mirror: Vec, *, with_middle: bool = 
     return found
 
 
+_WITH_CROWN = frozenset(
+    {PatternKind.SIDES, PatternKind.SPREAD, PatternKind.CARRIED, PatternKind.LIFTED, PatternKind.FIVE}
+)
+
+
 def _may_have_crown(meant: Meant) -> bool:
     """Whether what is meant by an entry lets one of its pieces set the height of the whole."""
     height, where, pattern = meant.height, meant.where, meant.pattern
@@ -109,7 +114,7 @@ def _may_have_crown(meant: Meant) -> bool:
         (not meant.levels or Band.CROWN in meant.levels)
         and (height is None or height.kind is HeightKind.STAIR or (height.kind is HeightKind.OVER and height.by > 0))
         and (where is None or where.spot is Spot.CENTRE)
-        and (pattern is None or pattern.kind is PatternKind.SIDES)
+        and (pattern is None or pattern.kind in _WITH_CROWN)
     )
 
 

@@ -5,132 +5,49 @@ What cannot be met is placed as near as it comes; ``meeting.py`` says by how muc
 """
 
 import math
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
 from itertools import combinations
 
 import numpy as np
-from numpy.typing import NDArray
 
-from mirvel.core.forms.surface import Site, Surface
-from mirvel.core.forms.wishes import GOLDEN_SHARE, Wish
-from mirvel.core.placing.boards import Board
-from mirvel.core.placing.pieces import Piece
+from mirvel.core.forms.surface import Site
+from mirvel.core.placing.asked import OUTSIDE, Asked, Neighbour, Numbers, get_meant_wish, get_outside_of_sites
+from mirvel.core.placing.offs import Standing, get_off
 from mirvel.core.placing.runs import (
-    Run,
+    FIVE_LEVELS,
+    get_curve_aims,
+    get_even_cm,
+    get_five_hours,
+    get_fringe_hours,
+    get_fringe_span,
     get_hour_point,
     get_images,
     get_line_aims,
     get_line_ends,
     get_mirrors,
     get_off_ray,
+    get_parts_held,
     get_ray_hours,
 )
 from mirvel.core.placing.seats import lay_on_lobe, lift, slide
-from mirvel.core.placing.windows import get_band_limits, get_outside
-from mirvel.core.recipe.meant import HeightKind, Meant, Pattern, PatternKind
+from mirvel.core.placing.windows import EDGE_SHARE, get_band_limits
+from mirvel.core.recipe.meant import Band, HeightKind, Pattern, PatternKind
 from mirvel.core.space.vectors import Vec
 
-Numbers = NDArray[np.float64]
-GROUP_FROM, GROUP_TO = 0.9, 1.3  # heads of a close group stand so many widths apart
-SPIKES_FROM, IN_FILE = 0.7, 0.3  # spikes beside one another may mingle, and stand side by side rather than in file
 RING_FROM, RING_TO = 1.05, 1.5  # a ring's heads, of the two half widths and of its flower's width
 TRIANGLE_LEAST_DEG, TRIANGLE_MOST_RATIO = 34.0, 1.5  # aimed at; measured it may be a little less even
-SIDE_SHARE = 0.15  # so far from the middle line, as a share of the form, a piece stands to one side
-STAIR_FROM = 0.95  # the first of a stair, as a share of the height, where no crown is its own
-BARELY = 0.05  # of the form, that a site outside its band is off at least
-OUTSIDE = 60.0  # what a whole share of the form outside of what is meant costs: more than all else is worth
 _TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT = 36, 12, 40
 _CLEAR_SHARE = 0.8  # of a head, that one is clear of another of its own at the same height
 _SLIDES, _CLOSE_CM = 8, 0.02
 LEVEL_SLACK_CM = 0.4  # of the first of those at one level the others may end so far, so that they need not crowd
+_EVEN_SHARE, _SPREAD_PASSES = 0.95, 4  # of even spacing that pieces spread singly are set apart
+_OUT_OF_THIRD = 0.3  # what a third of the clock that has one already is worth less, while another has none
 _LAID = 6  # times a point of a line is laid on the surface again, until it lies where it is looked down on
-
-
-@dataclass(frozen=True)
-class Neighbour:
-    """A piece of another entry that is placed: the middle of its head (the tip of a spike), its way out and how wide it
-    is."""
-
-    point: Vec
-    normal: Vec
-    width_cm: float
-    is_axial: bool
-
-
-@dataclass(frozen=True)
-class Asked:
-    """Pieces of one entry that want places by what is meant: each with the wish of its role, the target its top ends at
-    (cm above the rim) where one is told, those of the entry that the pattern is about, and the crown if another has
-    it."""
-
-    meant: Meant
-    waiting: Sequence[tuple[Piece, Wish]]
-    tops: Sequence[float | None]
-    about: Sequence[Neighbour]
-    board: Board
-    surface: Surface
-    find_top: Callable[[Piece, Site], float]
-    crown: Vec | None  # where another entry has it
-
-    @property
-    def width_cm(self) -> float:
-        return self.waiting[0][0].head.width_cm
-
-
-def get_first_top(meant: Meant, above_rim_cm: float) -> float:
-    """Where the first and highest of a stair ends: at the top of the levels it may take."""
-    highest = max((get_band_limits(band)[1] for band in meant.levels), default=STAIR_FROM)
-    return min(STAIR_FROM, highest) * above_rim_cm
-
-
-def order_by_naming(named: Mapping[str, Sequence[str]]) -> list[str]:
-    """Entries in build order, but that one which others are told by comes before those."""
-    found: list[str] = []
-
-    def add(entry: str) -> None:
-        for other in named[entry]:
-            if other in named and other not in found:
-                add(other)
-        if entry not in found:
-            found.append(entry)
-
-    for entry in named:
-        add(entry)
-    return found
-
-
-def get_stair_tops(count: int, step_cm: float, first_cm: float) -> list[float]:
-    """The heights of a stair's tops, the first and highest given."""
-    return [first_cm - number * step_cm for number in range(count)]
 
 
 def find_sites(asked: Asked) -> list[Site]:
     """A site for each of the waiting pieces, in order."""
     return _Search(asked).find()
-
-
-def get_outside_of_sites(meant: Meant, board: Board, surface: Surface) -> Numbers:
-    """How far each site of a board is outside of the levels and the part of the piece that are meant; shares of the
-    form, (n,)."""
-    frame = surface.frame
-    points = surface.outline[0][board.at]
-    levels, places = get_outside(
-        meant, points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm], surface.parts
-    )
-    # barely outside is outside: a card tells the band, and the part of a form, that a head stands in
-    has_name = meant.where is not None and meant.where.part is not None
-    return levels + places + BARELY * ((levels > 1e-6) | (has_name & (places > 1e-6)))
-
-
-def get_meant_wish(meant: Meant, number: int, wish: Wish) -> Wish:
-    """The wish of the role, but for what is meant: levels are shared out, and a part is taken anywhere in it."""
-    if meant.levels:
-        low, high = get_band_limits(meant.levels[number % len(meant.levels)])
-        low, high = max(low, -0.05), min(high, 1.0)
-        spread = (0.5 + number // len(meant.levels) * GOLDEN_SHARE) % 1
-        wish = replace(wish, level=low + (high - low) * spread, by_area=False)
-    return replace(wish, across=None, away=None) if meant.where else wish
 
 
 class _Search:
@@ -151,10 +68,16 @@ class _Search:
         kind = pattern.kind if pattern else None
         if kind is PatternKind.RING and self.asked.about:
             self._find_ring()
-        if pattern and pattern.kind is PatternKind.LINE:
+        if pattern and kind in {PatternKind.LINE, PatternKind.CURVE}:
             self._find_line(pattern)
-        if pattern and pattern.kind is PatternKind.RAYS:
+        if pattern and kind is PatternKind.RAYS:
             self._find_rays(pattern)
+        if pattern and kind is PatternKind.FRINGE:
+            self._find_fringe(pattern)
+        if self.asked.is_of_five:
+            self._find_five()
+        if kind is PatternKind.SPREAD:
+            self._find_spread()
         if kind and get_mirrors(kind):
             self._find_mirrored(get_mirrors(kind))
         while len(self.found) < len(self.asked.waiting):
@@ -162,7 +85,8 @@ class _Search:
             if kind is PatternKind.TRIANGLE and left >= 3:
                 self._take(*self._find_triangle())
             else:
-                self._take_best(self._get_worth(len(self.found)) - OUTSIDE * self._get_off(kind))
+                standing = Standing(self.asked, self.points, self.shares, self.found)
+                self._take_best(self._get_worth(len(self.found)) - OUTSIDE * get_off(pattern, standing))
         return self.found
 
     def _take_best(self, worth: Numbers) -> None:
@@ -206,42 +130,9 @@ class _Search:
         height = self.asked.meant.height
         if height and height.kind is HeightKind.LEVEL and self.found:
             return self.asked.find_top(self.asked.waiting[0][0], self.found[0])
+        if self.asked.is_of_five and self.asked.tops[number] is None:
+            return FIVE_LEVELS[number - len(self.asked.waiting)] * self.surface.frame.above_rim_cm
         return self.asked.tops[number]
-
-    def _get_off(self, kind: PatternKind | None) -> Numbers:
-        """How far each site is off the pattern, given those found; shares of the form."""
-        none, wide = np.zeros(len(self.points)), self.asked.width_cm
-        if kind is PatternKind.SIDES:
-            last = self.found[-1].point.x if self.found else 0.0
-            side = -math.copysign(1.0, last) if last else 1.0 if len(self.found) % 2 else -1.0
-            return np.maximum(0.0, SIDE_SHARE - side * self.shares[:, 0])
-        if kind is PatternKind.GROUP and self.found:
-            near = self._get_nearest([site.point for site in self.found])
-            return self._get_beyond(near, GROUP_FROM * wide, GROUP_TO * wide)
-        if kind is PatternKind.BESIDE and self.asked.about:
-            other = self.asked.about[len(self.found) % len(self.asked.about)]
-            touching = (wide + other.width_cm) / 2
-            if other.is_axial and self.asked.waiting[0][0].material.is_axial:  # however high each of the two ends
-                across, deep = self.points[:, 0] - other.point.x, self.points[:, 1] - other.point.y
-                beyond = self._get_beyond(np.hypot(across, deep), SPIKES_FROM * touching, GROUP_TO * touching)
-                return beyond + IN_FILE * np.abs(deep) / self.surface.frame.above_rim_cm
-            return self._get_beyond(self._get_nearest([other.point]), GROUP_FROM * touching, GROUP_TO * touching)
-        if kind is PatternKind.ALTERNATING:
-            others, own = (
-                np.array([[point.x, point.y] for point in points]).reshape(-1, 2) / self.half_cm
-                for points in ([each.point for each in self.asked.about], [site.point for site in self.found])
-            )
-            return Run(*self.half_cm).get_off_turn(self.shares, others, own)
-        return none
-
-    def _get_nearest(self, points: list[Vec]) -> Numbers:
-        others = np.array(points)
-        nearest: Numbers = np.sqrt(((self.points[:, None] - others) ** 2).sum(axis=2)).min(axis=1)
-        return nearest
-
-    def _get_beyond(self, away: Numbers, least: float, most: float) -> Numbers:
-        beyond: Numbers = np.maximum(0.0, np.maximum(least - away, away - most)) / self.surface.frame.above_rim_cm
-        return beyond
 
     def _find_triangle(self) -> list[int]:
         """The three free sites worth most together that make a triangle, not too flat, none inside another's head."""
@@ -295,8 +186,10 @@ class _Search:
 
     def _find_line(self, pattern: Pattern) -> None:
         """Evenly from its one end to the other, as it is looked down on."""
+        count = len(self.asked.waiting)
         ends = get_line_ends(pattern, self.asked.meant.where, self.surface)
-        for aim in get_line_aims(ends, len(self.asked.waiting)):
+        is_curved = pattern.kind is PatternKind.CURVE
+        for aim in get_curve_aims(pattern, count) if is_curved else get_line_aims(ends, count):
             off = np.hypot(self.shares[:, 0] - aim[0], self.shares[:, 1] - aim[1])
             best = int(np.argmax(self._get_worth(len(self.found)) - 2 * OUTSIDE * off))
             x, y = (float(each) for each in self.half_cm * aim)
@@ -309,6 +202,51 @@ class _Search:
             out = max(0.2, math.hypot(*self.shares[best][:2]))
             x, y = (float(each) for each in self.half_cm * get_hour_point(hour) * out)
             self._take_site(self._lay_below(Vec(x, y, float(self.points[best][2]))))
+
+    def _find_fringe(self, pattern: Pattern) -> None:
+        """Evenly round the rim, or from the one hour to the other, all low and at the edge."""
+        _, high = get_band_limits(Band.SKIRT)
+        off = np.maximum(0.0, self.shares[:, 2] - high)
+        off += 0.3 * np.maximum(0.0, EDGE_SHARE - np.hypot(self.shares[:, 0], self.shares[:, 1]))
+        span = get_fringe_span(pattern, self.surface)
+        for hour in get_fringe_hours(span, len(self.asked.waiting)):
+            beside = off + get_off_ray(self.shares, hour)
+            self._take(int(np.argmax(self._get_worth(len(self.found)) - 2 * OUTSIDE * beside)))
+
+    def _find_five(self) -> None:
+        """The five, each at its height, turned to where they are worth most."""
+        count = len(self.asked.waiting)
+        worths = [self._get_worth(number) for number in range(count)]
+        turned = []
+        for turn in range(_TURNS):
+            hours = get_five_hours(12 * turn / _TURNS)[-count:]  # the first may have the crown already
+            offs = [0.0 if hour is None else 2 * OUTSIDE * get_off_ray(self.shares, hour) for hour in hours]
+            left = [worth - off for worth, off in zip(worths, offs, strict=False)]
+            chosen = [int(np.argmax(each)) for each in left]
+            turned.append((len(set(chosen)), float(sum(each.max() for each in left)), chosen))
+        for at in max(turned, key=lambda each: (each[0], round(each[1], 9)))[2]:
+            self._take(at)
+
+    def _find_spread(self) -> None:
+        """Each well away from all others of its kind: one after another, then each anew, the others being where they
+        are."""
+        asked = self.asked
+        count = len(asked.waiting)
+        even_cm = _EVEN_SHARE * get_even_cm(self.surface, asked.meant, len(asked.own) + count)
+        worths = [self._get_worth(number) for number in range(count)]
+        own, thirds = np.array(asked.own).reshape(-1, 3), get_parts_held(self.shares) % 3
+        chosen: list[int] = []
+        for step in range(_SPREAD_PASSES * count):
+            number = step % count
+            kept = [at for place, at in enumerate(chosen) if place != number]
+            others = np.concatenate([own, self.points[kept]])
+            gaps = ((self.points[:, None] - others) ** 2).sum(axis=2)
+            short = np.maximum(0.0, even_cm - np.sqrt(gaps.min(axis=1, initial=np.inf))) / even_cm
+            held = np.bincount(thirds[kept], minlength=3)
+            again = _OUT_OF_THIRD * ((held[thirds] > 0) & (held.min() == 0))
+            best = int(np.argmax(np.round(worths[number] - OUTSIDE * (short + again), 9)))
+            chosen = [*kept[:number], best, *kept[number:]]
+        self._take(*chosen)
 
     def _find_mirrored(self, mirrors: Sequence[Vec]) -> None:
         """Each set of images where it is worth most; what is over stands on the line, or the middle, between them."""
@@ -373,7 +311,7 @@ class _Search:
             if abs(off) < close_cm:
                 break
             if self.board.lattice.is_listed:
-                site = lift(site, self.surface.frame, off)
+                site = lift(site, self.surface.frame, site.point.z + off)
             elif self.surface.lobes:
                 site = slide(site, self.surface, off)
         return site

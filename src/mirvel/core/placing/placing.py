@@ -26,25 +26,25 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.goods.heads import get_head, scale_head
 from mirvel.core.house.design import Balance, Grouping, Levels
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.placing.boards import Board, Stand
-from mirvel.core.placing.depths import get_meant_shell
-from mirvel.core.placing.holders import get_least_inside_cm
-from mirvel.core.placing.numbering import choose_heir, find_partnerless, number_pieces
-from mirvel.core.placing.order import get_build_order
-from mirvel.core.placing.patterns import (
+from mirvel.core.placing.asked import (
     OUTSIDE,
     Asked,
-    find_sites,
     get_first_top,
     get_meant_wish,
     get_outside_of_sites,
     get_stair_tops,
     order_by_naming,
 )
+from mirvel.core.placing.boards import Board, Stand
+from mirvel.core.placing.depths import get_meant_shell
+from mirvel.core.placing.holders import get_least_inside_cm
+from mirvel.core.placing.numbering import choose_heir, find_partnerless, number_pieces
+from mirvel.core.placing.order import get_build_order
+from mirvel.core.placing.patterns import find_sites
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.runs import get_grade_key
-from mirvel.core.placing.seats import find_site, get_kept, lay_on_surface
+from mirvel.core.placing.seats import find_site, get_kept, get_point, lay_on_surface, lift
 from mirvel.core.placing.settling import Seated, Settling
 from mirvel.core.placing.size import Sizing
 from mirvel.core.placing.windows import OUTSIDE_SHARE
@@ -276,7 +276,8 @@ class _Placing:
         about = [self.settling.find_head(other, self.taken[other.key]) for other in others]
         crowned = [self.taken[each] for each in self.taken if each[0] != piece.entry.id]
         crown = next((each.site.point for each in crowned if each.kept and each.kept.seat is Seat.CROWN), None)
-        asked = Asked(piece.meant, waiting, tops, about, board, self.surface, self._find_top, crown)
+        own = [self.taken[each].site.point for each in self.taken if each[0] == piece.entry.id]
+        asked = Asked(piece.meant, waiting, tops, about, own, board, self.surface, self._find_top, crown)
         for (each, _), site in zip(waiting, find_sites(asked), strict=True):
             self.taken[each.key] = self._keep(site, each, self._get_meant_shell(each, site))
 
@@ -379,6 +380,8 @@ class _Placing:
         kept = get_kept(piece.number, site, shell, self.frame, Seat.SURFACE)
         if not (self.form.only_listed or piece.zone):
             site = lay_on_surface(kept, self.form, self.surface)
+        elif piece.meant.height:
+            site = lift(site, self.frame, get_point(kept, self.frame).z)
         return Seated(site, kept.out, kept)
 
     def _get_shell(self, piece: Piece, wish: Wish, site: Site) -> float:

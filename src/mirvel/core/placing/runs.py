@@ -13,7 +13,8 @@ from numpy.typing import NDArray
 
 from mirvel.core.forms.parts import ALL_OVER
 from mirvel.core.forms.surface import Surface
-from mirvel.core.recipe.meant import Grade, Pattern, PatternKind, Where
+from mirvel.core.placing.windows import OUTSIDE_SHARE, get_band_limits, get_outside
+from mirvel.core.recipe.meant import Band, Grade, Meant, Pattern, PatternKind, Where
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
@@ -22,6 +23,10 @@ LINE_REACH = 0.9  # of the way to the edge that the ends of a line lie
 LONG = 1.6  # a form so many times as long as wide is gone along, any other round
 _OUT_OF_TURN = 0.2  # what a place out of turn is off at least, as a share of the form
 _TURN = 2 * math.pi
+_OPEN_HOURS = 3.0  # of the clock without any rim: a piece made to one side
+_HIGH_FROM = 0.5  # of the height, the upper of the two levels that a colour is carried through
+# Highest, lowest, middle, a lower one across from the middle, one higher than the lowest across from that.
+FIVE_LEVELS = (0.97, 0.15, 0.72, 0.53, 0.34)
 
 
 class Run:
@@ -95,6 +100,67 @@ def get_line_aims(ends: tuple[Point, Point], count: int) -> list[Point]:
     (ax, ay), (bx, by) = ends
     parts = [number / (count - 1) if count > 1 else 0.5 for number in range(count)]
     return [(ax + (bx - ax) * part, ay + (by - ay) * part) for part in parts]
+
+
+def get_curve_aims(pattern: Pattern, count: int) -> list[Point]:
+    """Where the pieces of a curve stand, evenly from its one end to the other: it bows the way the clock runs between
+    them, its middle half-way from the straight line to the edge."""
+    start, end = pattern.hour_from or 0.0, pattern.hour_to or 0.0
+    turn = (end - start) % 12
+    (ax, ay), (bx, by), (mx, my) = (get_hour_point(hour) for hour in (start, end, start + turn / 2))
+    bow = LINE_REACH * (1 - math.cos(math.radians(15 * turn))) / 2  # of the edge, over the middle of the straight line
+    found = []
+    for number in range(count):
+        part = number / (count - 1) if count > 1 else 0.5
+        over = 4 * part * (1 - part) * bow
+        x, y = ax + (bx - ax) * part, ay + (by - ay) * part
+        found.append((LINE_REACH * x + over * mx, LINE_REACH * y + over * my))
+    return found
+
+
+def get_five_hours(turn: float) -> tuple[float | None, ...]:
+    """The hours of five points, in the order of FIVE_LEVELS: the highest anywhere, then two pairs across the piece."""
+    return None, turn, turn + 3.0, turn + 9.0, turn + 6.0
+
+
+def get_fringe_span(pattern: Pattern, surface: Surface) -> tuple[float, float]:
+    """From what hour on, and over how many, a fringe runs: as it is told, else all round the rim but where a piece that
+    is made to one side has none of it."""
+    if pattern.hour_from is not None and pattern.hour_to is not None:
+        return pattern.hour_from, (pattern.hour_to - pattern.hour_from) % 12 or 12.0
+    points = surface.outline[0]
+    low = points[points[:, 2] <= get_band_limits(Band.LOW)[1] * surface.frame.above_rim_cm]
+    if not len(low):
+        return 0.0, 12.0
+    hours = np.sort(np.degrees(np.arctan2(low[:, 0], low[:, 1])) / 30 % 12)
+    gaps = np.diff(hours, append=hours[0] + 12)
+    widest = int(np.argmax(gaps))
+    if gaps[widest] < _OPEN_HOURS:
+        return 0.0, 12.0
+    return float(hours[(widest + 1) % len(hours)]), float(12 - gaps[widest])
+
+
+def get_fringe_hours(span: tuple[float, float], count: int) -> list[float]:
+    """The hours that the pieces of a fringe stand at, evenly."""
+    start, hours = span
+    parts = count if hours == 12 else max(1, count - 1)
+    return [start + hours * number / parts for number in range(count)]
+
+
+def get_even_cm(surface: Surface, meant: Meant, count: int) -> float:
+    """How far apart so many stand that are spread evenly over what they are meant to stand in."""
+    frame = surface.frame
+    shares = surface.outline[0] / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
+    levels, places = get_outside(meant, shares, surface.parts)
+    allowed = max(1, int((levels + places <= OUTSIDE_SHARE).sum()))
+    return math.sqrt(surface.area_cm2 * allowed / len(shares) / count)
+
+
+def get_parts_held(shares: Numbers) -> NDArray[np.int_]:
+    """Which of six parts of a piece each point (n, 3) lies in: thirds of the clock, low or high."""
+    thirds = np.floor(np.arctan2(shares[:, 0], shares[:, 1]) % _TURN / (_TURN / 3)).astype(int)
+    parts: NDArray[np.int_] = np.minimum(thirds, 2) + 3 * (shares[:, 2] >= _HIGH_FROM).astype(int)
+    return parts
 
 
 def get_ray_hours(pattern: Pattern, count: int) -> list[float]:

@@ -50,8 +50,8 @@ def find_site(kept: KeptPlace, form: Form, surface: Surface, board: Board, *, ha
         return replace(form.token(surface.frame), level=1.0)
     if form.only_listed or board.zone:
         point = get_point(kept, surface.frame)
-        site = board.get_site_at(point)
-        return lift(site, surface.frame, point.z - site.point.z) if has_height else site
+        site = board.get_site_at(point, lifted=has_height)
+        return lift(site, surface.frame, point.z) if has_height else site
     return lay_on_surface(kept, form, surface)
 
 
@@ -71,9 +71,9 @@ def _lay_on_frame(point: Vec, mirror: Vec, surface: Surface) -> Site:
     return site.on_middle(mirror) if (point.x if mirror.x < 0 else point.y) == 0.0 else site
 
 
-def lift(site: Site, frame: Frame, up_cm: float) -> Site:
-    """A listed site so much further up (or down), no higher than the form and no lower than the rim."""
-    z = min(frame.above_rim_cm, max(0.0, site.point.z + up_cm))
+def lift(site: Site, frame: Frame, to_cm: float) -> Site:
+    """A listed site at another height over the rim, no higher than the form and no lower than the rim."""
+    z = min(frame.above_rim_cm, max(0.0, to_cm))
     return replace(site, point=Vec(site.point.x, site.point.y, z), level=z / frame.above_rim_cm)
 
 

@@ -7,9 +7,9 @@ from mirvel.core.forms.parts import Part
 from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.heads import get_growth_cm
+from mirvel.core.placing.asked import Neighbour
 from mirvel.core.placing.entry_points import Entrances, get_start
 from mirvel.core.placing.holders import get_holder
-from mirvel.core.placing.patterns import Neighbour
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place, get_head_extent
 from mirvel.core.placing.size import Sizing

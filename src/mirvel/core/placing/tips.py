@@ -61,9 +61,9 @@ def _get_tip_within(piece: Piece, site: Site, shell: float, surface: Surface, *,
     tip = lobe.centre.plus(site.point.minus(lobe.centre), shell)
     hangs = piece.entry.role is Role.TRAILING and piece.material.is_axial
     if not lying and (hangs or (piece.material.is_leaf and piece.is_green and site.level < SKIRT_LEVEL)):
-        if surface.frame.bed:
-            return _hang_over_side(tip, surface.frame, surface.frame.bed)
-        return _get_hanging_tip(tip, lobe, surface.frame, SKIRT_STRETCH if piece.entry.may_break_outline else 1.0)
+        stretch = SKIRT_STRETCH if piece.entry.may_break_outline else 1.0
+        before = _hang_over_side(tip, lobe, surface.frame, surface.frame.bed) if surface.frame.bed else None
+        return before or _get_hanging_tip(tip, lobe, surface.frame, stretch)
     if piece.material.is_axial:
         return tip if tip.z <= above else Vec(tip.x, tip.y, above)
     depth = piece.meant.depth
@@ -178,16 +178,18 @@ def _get_hanging_tip(tip: Vec, lobe: Lobe, frame: Frame, stretch: float) -> Vec:
     return Vec(lobe.centre.x + x * inwards, lobe.centre.y + y * inwards, low)
 
 
-def _hang_over_side(tip: Vec, frame: Frame, bed: Bed) -> Vec:
-    """A leaf at the skirt of an open block of foam hangs down before its side to its foot, and clears the table."""
+def _hang_over_side(tip: Vec, lobe: Lobe, frame: Frame, bed: Bed) -> Vec | None:
+    """A leaf at the skirt of an open block of foam hangs straight down before its side to its foot, and clears the
+    table; none where the outline, as it is looked down on, leaves no room for it there."""
     low = max(min(tip.z, bed.bottom_z - PAST_FOOT_CM), TABLE_CLEAR_CM - frame.rim_height_cm)
     at = (tip.x, tip.y)
     inside = float(bed.outline.get_depths(np.array([at]))[0])
-    if inside <= -BESIDE_FOAM_CM:
-        return Vec(tip.x, tip.y, low)
-    x, y = bed.outline.get_nearest_edge(at)
-    out = Vec(x - tip.x, y - tip.y, 0.0).scaled(math.copysign(1.0, inside)).unit
-    return Vec(x, y, low).plus(out, BESIDE_FOAM_CM)
+    if inside > -BESIDE_FOAM_CM:
+        x, y = bed.outline.get_nearest_edge(at)
+        out = Vec(x - tip.x, y - tip.y, 0.0).scaled(math.copysign(1.0, inside)).unit
+        at = (x + BESIDE_FOAM_CM * out.x, y + BESIDE_FOAM_CM * out.y)
+    has_room = lobe.get_stretch(Vec(*at, lobe.centre.z)) <= SKIRT_STRETCH
+    return Vec(*at, low) if has_room else None
 
 
 _EIGHTHS = tuple((math.cos(n * math.pi / 4), math.sin(n * math.pi / 4)) for n in range(8))

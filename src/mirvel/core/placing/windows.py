@@ -15,6 +15,7 @@ from mirvel.core.space.vectors import BANDS
 
 Numbers = NDArray[np.float64]
 CENTRE_SHARE = 0.15  # so far from the middle, as a share of the form, is still its centre
+ROUND_SHARE = 1 / 3  # the inner third of the way out is the middle that is left open
 EDGE_SHARE = 0.75  # and from here outwards its edge
 OUTSIDE_SHARE = 0.03  # of the form, that a head may stand outside of where it is meant to
 _LOWEST, _HIGHEST = -9.0, 9.0
@@ -52,6 +53,8 @@ def _get_outside_part(where: Where, shares: Numbers, parts: Parts) -> Numbers:
     out = np.hypot(shares[:, 0], shares[:, 1])
     if where.spot is Spot.CENTRE:
         return np.maximum(0.0, out - CENTRE_SHARE)
+    if where.spot is Spot.ROUND:
+        return np.maximum(0.0, ROUND_SHARE - out)
     if where.spot is Spot.EDGE:
         return np.maximum(0.0, EDGE_SHARE - out)
     start, end = get_hours(where)

@@ -64,6 +64,7 @@ class Spot(StrEnum):
     RIGHT = "right"
     CENTRE = "centre"
     EDGE = "edge"
+    ROUND = "clear of the middle"
 
 
 class Where(Fact):
@@ -87,7 +88,7 @@ class Where(Fact):
         if self.part:
             return self.part.is_of_one_side(sideways=sideways)
         both = {Spot.FRONT, Spot.BACK} if sideways else {Spot.LEFT, Spot.RIGHT}
-        return self.spot not in {Spot.CENTRE, Spot.EDGE} | both
+        return self.spot not in {Spot.CENTRE, Spot.EDGE, Spot.ROUND} | both
 
     @property
     def across(self) -> "Where":
@@ -110,34 +111,51 @@ class PatternKind(StrEnum):
     BESIDE = "beside another"
     ALTERNATING = "alternating with another"
     LINE = "line"
+    CURVE = "curve"
     RAYS = "rays"
+    FRINGE = "fringe"
+    FIVE = "five points"
+    SPREAD = "spread singly"
+    CARRIED = "carried through"
+    LIFTED = "one lifted"
+    GATHERED = "gathered about another"
     SIDEWAYS = "mirrored left and right"
     LENGTHWAYS = "mirrored front and back"
     BOTH_WAYS = "mirrored both ways"
 
 
-_ABOUT_ANOTHER = frozenset({PatternKind.RING, PatternKind.BESIDE, PatternKind.ALTERNATING})
+_ABOUT_ANOTHER = frozenset({PatternKind.RING, PatternKind.BESIDE, PatternKind.ALTERNATING, PatternKind.GATHERED})
+_WITH_HOURS = frozenset({PatternKind.LINE, PatternKind.CURVE, PatternKind.RAYS, PatternKind.FRINGE})
+_WITH_ENDS = frozenset({PatternKind.LINE, PatternKind.CURVE})
 
 
 class Pattern(Fact):
-    """A pattern, the entry it is about where it is about one, and the hours a line or rays go from and to."""
+    """A pattern, the entry it is about where it is about one, the hours that a line, a curve, rays or a fringe go from
+    and to, and how many stand in each close group, 0 for all in one."""
 
     kind: PatternKind
     entry: str = EntryId
     hour_from: float | None = Field(default=None, ge=0, le=12)
     hour_to: float | None = Field(default=None, ge=0, le=12)
+    count: int = Field(default=0, ge=0, le=99)
 
     @model_validator(mode="after")
     def _names_what_it_is_about(self) -> "Pattern":
         if (self.kind in _ABOUT_ANOTHER) != bool(self.entry):
-            raise ValueError("A ring round, beside or alternating with another names it; no other pattern does.")
+            raise ValueError("What is round, beside, about or in turn with another names it; no other pattern does.")
         has_hours = self.hour_from is not None
         if has_hours != (self.hour_to is not None):
             raise ValueError("Say from what hour to what other, such as line from 10 to 4.")
-        if self.kind is PatternKind.LINE and has_hours and (self.hour_from or 0) % 12 == (self.hour_to or 0) % 12:
+        if self.kind in _WITH_ENDS and has_hours and (self.hour_from or 0) % 12 == (self.hour_to or 0) % 12:
             raise ValueError("A line goes from one hour to another. Type two that differ, such as line from 10 to 4.")
-        if has_hours and self.kind not in {PatternKind.LINE, PatternKind.RAYS}:
-            raise ValueError("Only a line and rays go from one hour to another. Leave the hours out.")
+        if self.kind is PatternKind.CURVE and not has_hours:
+            raise ValueError("Say from what hour to what other it bows, such as curve from 9 to 3.")
+        if has_hours and self.kind not in _WITH_HOURS:
+            raise ValueError(
+                "Only a line, a curve, rays and a fringe go from one hour to another. Leave the hours out."
+            )
+        if self.count == 1 or (self.count and self.kind is not PatternKind.GROUP):
+            raise ValueError("A close group has two or more. Type such as groups of 3.")
         return self
 
     @property

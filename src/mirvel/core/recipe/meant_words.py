@@ -32,7 +32,9 @@ _BETWEEN = " · "
 _FIELD = "what is meant"
 _HELP = (
     "Write such as low · triangle · at 6, or stair 5 · side to side, tip 20, over 4 by 5, ring round 5, beside 3, "
-    "alternating with 3, line from 10 to 4, rays, mirrored left and right, from 4 to 8, edge, proud 2, tucked in, "
+    "alternating with 3, gathered about 3, line from 10 to 4, curve from 9 to 3, rays, fringe, groups of 3, "
+    "spread singly, carried through, one lifted, five points, mirrored left and right, from 4 to 8, edge, proud 2, "
+    "tucked in, "
     "clear of the greens 2, facing up, 3 large, 2 small, larger low, held back 1; and parts that a form has, "
     "such as left arm, lower third, front left corner, in the glass."
 )
@@ -53,14 +55,11 @@ _ABOUT = {
     "ring round": PatternKind.RING,
     "beside": PatternKind.BESIDE,
     "alternating with": PatternKind.ALTERNATING,
+    "gathered about": PatternKind.GATHERED,
 }
-_WHOLE = (
-    PatternKind.LINE,
-    PatternKind.RAYS,
-    PatternKind.SIDEWAYS,
-    PatternKind.LENGTHWAYS,
-    PatternKind.BOTH_WAYS,
-)  # said in one word
+_OTHERWISE = frozenset({PatternKind.GROUP, PatternKind.TRIANGLE, PatternKind.SIDES, *_ABOUT.values()})
+_WHOLE = tuple(kind for kind in PatternKind if kind not in _OTHERWISE)  # said as they are named
+_HOURED = {kind.value: kind for kind in (PatternKind.LINE, PatternKind.CURVE, PatternKind.RAYS, PatternKind.FRINGE)}
 
 
 class _Reader:
@@ -98,7 +97,7 @@ class _Reader:
         return "pattern", {"kind": _ABOUT[found["how"]], "entry": self.read_line(found["line"])}
 
     def read_run(self, found: re.Match[str]) -> tuple[str, object]:
-        kind = PatternKind.LINE if found["how"] == "line" else PatternKind.RAYS
+        kind = _HOURED[found["how"]]
         return "pattern", {"kind": kind, "hour_from": _read_hour(found["from"]), "hour_to": _read_hour(found["to"])}
 
     def read_out(self, found: re.Match[str]) -> tuple[str, object]:
@@ -124,8 +123,9 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     ("triangle", _say("pattern", {"kind": PatternKind.TRIANGLE})),
     ("side to side", _say("pattern", {"kind": PatternKind.SIDES})),
     ("(?:close )?group", _say("pattern", {"kind": PatternKind.GROUP})),
-    (r"(?P<how>ring round|beside|alternating with) (?P<line>\d{1,2})", _Reader.read_about),
-    (rf"(?P<how>line|rays) from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_run),
+    (r"groups of (?P<count>\d{1,2})", lambda r, m: ("pattern", {"kind": PatternKind.GROUP, "count": int(m["count"])})),
+    (rf"(?P<how>{'|'.join(_ABOUT)}) (?P<line>\d{{1,2}})", _Reader.read_about),
+    (rf"(?P<how>{'|'.join(_HOURED)}) from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_run),
     *((kind.value, _say("pattern", {"kind": kind})) for kind in _WHOLE),
     (rf"(?P<how>proud|clear of(?: the)? greens)(?: by)? {_LENGTH}", _Reader.read_out),
     ("tucked(?: in)?", _say("depth", {"kind": DepthKind.TUCKED})),
@@ -242,7 +242,7 @@ def _write_pattern(pattern: Pattern, ids: Sequence[str]) -> str:
         how = next(words for words, kind in _ABOUT.items() if kind is pattern.kind)
         return f"{how} {ids.index(pattern.entry) + 1}"
     if pattern.kind is PatternKind.GROUP:
-        return "group"
+        return f"groups of {pattern.count}" if pattern.count else "group"
     if pattern.hour_from is None or pattern.hour_to is None:
         return pattern.kind.value
     return f"{pattern.kind.value} from {_write_hour(pattern.hour_from)} to {_write_hour(pattern.hour_to)}"
@@ -279,11 +279,20 @@ def _describe_pattern(pattern: Pattern | None, names: dict[str, str]) -> str:
     return {
         PatternKind.TRIANGLE: "in a triangle",
         PatternKind.SIDES: "from side to side",
-        PatternKind.GROUP: "close together, each still seen",
+        PatternKind.GROUP: f"in close groups of {pattern.count}"
+        if pattern.count
+        else "close together, each still seen",
         PatternKind.RING: f"in a ring round the {about}",
         PatternKind.BESIDE: f"beside the {about}",
         PatternKind.ALTERNATING: f"in turn with the {about}",
+        PatternKind.GATHERED: f"gathered about the {about}",
         PatternKind.LINE: f"in a line{hours}",
+        PatternKind.CURVE: f"in a curve{hours}",
+        PatternKind.FRINGE: f"low round the rim{hours}, evenly",
+        PatternKind.FIVE: "the highest, the lowest, one midway, one lower across from it, one a little over the lowest",
+        PatternKind.SPREAD: "spread singly over the whole",
+        PatternKind.CARRIED: "carried through every part, low and high",
+        PatternKind.LIFTED: "one of them lifted to the upper third",
         PatternKind.RAYS: f"evenly turned, as rays{hours}",
         PatternKind.SIDEWAYS: "in pairs, left as right",
         PatternKind.LENGTHWAYS: "in pairs, front as back",
@@ -330,7 +339,8 @@ def describe_where(where: Where | None) -> str:
     if where is None:
         return ""
     if where.spot:
-        return {Spot.CENTRE: "in the centre", Spot.EDGE: "round the edge"}.get(where.spot, f"at the {where.spot.value}")
+        named = {Spot.CENTRE: "in the centre", Spot.EDGE: "round the edge", Spot.ROUND: "clear of the middle"}
+        return named.get(where.spot, f"at the {where.spot.value}")
     words = _write_where(where)
     if where.part:
         return words if where.part.is_zone else f"{_BEFORE_PARTS[words.split()[-1]]} the {words}"

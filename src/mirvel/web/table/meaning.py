@@ -32,10 +32,13 @@ from mirvel.web.working import Desk
 
 _STEP_CM, _OVER_CM, _PROUD_CM, _USUAL_TIP_CM = 5.0, 5.0, 2.0, 15.0  # what a choice begins with; the field takes any
 _LINES = ((9, 3), (10, 4), (0, 6), (2, 8))  # across, aslant, along; 0 is 12 o’clock
+_CURVES = ((9, 3), (3, 9), (0, 6), (6, 0))  # bowed to the back, the front, the right, the left
+_GROUPS = (2, 3, 5)
 _ABOUT = {
     PatternKind.RING: "ring round",
     PatternKind.BESIDE: "beside",
     PatternKind.ALTERNATING: "alternating with",
+    PatternKind.GATHERED: "gathered about",
 }
 _FINE_CM = {LengthUnit.CM: 1.0, LengthUnit.INCH: CM_PER_INCH / 2}
 
@@ -193,8 +196,20 @@ def _get_patterns(offers: _Offers, others: tuple[tuple[int, str, str], ...]) -> 
     at_hand = offer_kinds(
         PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP, PatternKind.LINE, PatternKind.RAYS
     )
+    more = offer_kinds(
+        PatternKind.SPREAD, PatternKind.CARRIED, PatternKind.LIFTED, PatternKind.FRINGE, PatternKind.FIVE
+    )
+    groups = tuple(
+        offer(f"groups of {count}", pattern=Pattern(kind=PatternKind.GROUP, count=count)) for count in _GROUPS
+    )
+    curves = tuple(
+        offer(f"curve from {a or 12} to {b or 12}", pattern=Pattern(kind=PatternKind.CURVE, hour_from=a, hour_to=b))
+        for a, b in _CURVES
+    )
     mirrored = offer_kinds(PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
-    return Group("Pattern", (offer("spread", pattern=None), *at_hand), (*lines, *mirrored, *about))
+    return Group(
+        "Pattern", (offer("by role", pattern=None), *at_hand), (*more, *groups, *lines, *curves, *mirrored, *about)
+    )
 
 
 def _get_heights(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_cm: float) -> Group:

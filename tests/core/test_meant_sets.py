@@ -1,0 +1,162 @@
+"""How the pieces of an entry stand among themselves and in the whole: spread, carried through, lifted, fringed,
+grouped, curved, gathered about another, as five points. Measured here anew on the places; what each means is common
+practice, no published source."""
+
+import math
+from itertools import combinations, pairwise
+
+import pytest
+
+from mirvel.core.card.steps import get_steps
+from mirvel.core.placing.places import Place
+from tests.core.test_meant import CARNATION, DAISY, ROSE, SLIPWAY, find_unmet, get_line, get_tops, make, mean
+from tests.core.test_meant_runs import get_hours
+
+
+def get_apart(one: Place, other: Place) -> float:
+    return one.tip.minus(other.tip).length
+
+
+@pytest.mark.parametrize("count", [3, 5, 7, 9])
+def test_what_is_spread_singly_stands_no_nearer_than_seven_tenths_of_even_spacing(count: int) -> None:
+    worked = make(mean(SLIPWAY, (CARNATION, "spread singly"), pieces={CARNATION: count}))
+    places = get_line(worked, CARNATION)
+    even = math.sqrt(worked.build.sizing.surface.area_cm2 / count)
+    assert min(get_apart(*pair) for pair in combinations(places, 2)) >= 0.7 * even
+    assert {int(hour // 4) for hour in get_hours(worked, CARNATION)} == {0, 1, 2}
+    assert find_unmet(worked) == []
+
+
+def test_a_colour_is_carried_through_five_of_six_parts_and_one_lifted_into_the_upper_third() -> None:
+    for count in (6, 7, 9):
+        worked = make(mean(SLIPWAY, (CARNATION, "carried through"), pieces={CARNATION: count}))
+        above = worked.build.frame.above_rim_cm
+        hours = get_hours(worked, CARNATION)
+        places = get_line(worked, CARNATION)
+        parts = {(int(hour // 4), place.tip.z > above / 2) for hour, place in zip(hours, places, strict=True)}
+        assert len(parts) >= 5
+        assert find_unmet(worked) == []
+    for words in ("low", "one lifted"):
+        worked = make(mean(SLIPWAY, (DAISY, words), pieces={DAISY: 4}))
+        highest = max(place.tip.z for place in get_line(worked, DAISY)) / worked.build.frame.above_rim_cm
+        assert (highest >= 2 / 3) is (words == "one lifted")
+        assert find_unmet(worked) == []
+
+
+@pytest.mark.parametrize(("words", "span"), [("fringe", 12), ("fringe from 3 to 9", 6), ("fringe from 10 to 4", 6)])
+def test_a_fringe_lies_at_the_rim_without_a_gap_of_sixty_degrees(words: str, span: int) -> None:
+    worked = make(mean(SLIPWAY, (DAISY, words), pieces={DAISY: 9}))
+    start = {"fringe": 0, "fringe from 3 to 9": 3, "fringe from 10 to 4": 10}[words]
+    at = sorted((hour - start + 1e-3) % 12 for hour in get_hours(worked, DAISY))
+    gaps = [after - before for before, after in pairwise([*at, at[0] + 12] if span == 12 else [0, *at, span])]
+    assert max(gaps) < 2
+    for place in get_line(worked, DAISY):
+        lowest = place.tip.z - place.half_width_cm * math.hypot(place.facing.x, place.facing.y)
+        assert lowest <= 0.08 * worked.build.frame.above_rim_cm
+    assert find_unmet(worked) == []
+    gone = make(mean(SLIPWAY, (DAISY, words), pieces={DAISY: 3}))
+    assert find_unmet(gone) == [f"meant-{SLIPWAY.entries[DAISY - 1].id}-pattern"] or span == 6
+
+
+@pytest.mark.parametrize("size", [2, 3])
+def test_close_groups_are_close_and_well_apart(size: int) -> None:
+    worked = make(mean(SLIPWAY, (CARNATION, f"groups of {size}"), pieces={CARNATION: 6}))
+    places = get_line(worked, CARNATION)
+    wide = places[0].head.width_cm
+    for at, place in enumerate(places):
+        own = [each for other, each in enumerate(places) if other // size == at // size and other != at]
+        strangers = [each for other, each in enumerate(places) if other // size != at // size]
+        assert 0.8 * wide < min(get_apart(place, each) for each in own) < 1.4 * wide
+        assert min(get_apart(place, each) for each in strangers) > 1.35 * wide
+    assert find_unmet(worked) == []
+
+
+@pytest.mark.parametrize(("start", "end"), [(9, 3), (3, 9), (10, 2)])
+def test_a_curve_bows_the_way_the_clock_runs_between_its_ends(start: int, end: int) -> None:
+    worked = make(mean(SLIPWAY, (CARNATION, f"curve from {start} to {end}"), pieces={CARNATION: 5}))
+    frame = worked.build.frame
+    turn = math.radians(30 * (start + (end - start) % 12 / 2))
+    out = [
+        (place.tip.x * math.sin(turn) / frame.half_width_cm + place.tip.y * math.cos(turn) / frame.half_depth_cm)
+        for place in get_line(worked, CARNATION)
+    ]
+    assert out[0] < out[1] < out[2] > out[3] > out[4]  # its middle is furthest towards the hour between its ends
+    assert out[0] == pytest.approx(out[4], abs=0.12)
+    assert 0.2 < out[2] - out[0] < 0.6
+    assert find_unmet(worked) == []
+
+
+def test_what_is_gathered_about_another_is_nearer_to_it_than_the_half_of_all() -> None:
+    worked = make(mean(SLIPWAY, (CARNATION, f"gathered about {ROSE}"), pieces={ROSE: 1, CARNATION: 5}))
+    (rose,) = get_line(worked, ROSE)
+    rest = sorted(
+        get_apart(place, rose)
+        for place in worked.build.places
+        if not place.material.is_leaf and place.entry.id not in {SLIPWAY.entries[CARNATION - 1].id, rose.entry.id}
+    )
+    assert max(get_apart(place, rose) for place in get_line(worked, CARNATION)) <= rest[len(rest) // 2]
+    assert find_unmet(worked) == []
+
+
+def test_five_points_fall_in_their_order_two_pairs_across_from_one_another() -> None:
+    worked = make(mean(SLIPWAY, (ROSE, "five points"), pieces={ROSE: 5}))
+    high, lowest, middle, lower, little = get_tops(worked, ROSE)
+    assert high > middle > lower > little > lowest
+    hours = get_hours(worked, ROSE)
+    for one, other in ((2, 3), (1, 4)):
+        assert 150 <= abs(hours[one] - hours[other]) * 30 <= 210
+    assert find_unmet(worked) == []
+
+
+def test_a_middle_is_left_open() -> None:
+    worked = make(mean(SLIPWAY, (DAISY, "clear of the middle")))
+    frame = worked.build.frame
+    for place in get_line(worked, DAISY):
+        assert math.hypot(place.tip.x / frame.half_width_cm, place.tip.y / frame.half_depth_cm) >= 0.3
+    assert find_unmet(worked) == []
+
+
+@pytest.mark.parametrize(
+    ("words", "told"),
+    [
+        ("spread singly", "apart, evenly spread it would be"),
+        ("carried through", "of its 6 parts"),
+        ("one lifted", "% of the height"),
+        ("fringe", "over the rim"),
+        ("groups of 3", "head widths"),
+        ("curve from 9 to 3", "beside it than half a head"),
+        (f"gathered about {ROSE}", "half of the others are nearer"),
+        ("five points", "they do not stand each lower"),
+    ],
+)
+def test_what_stands_otherwise_is_told(words: str, told: str) -> None:
+    """The measure on places that are not so: five carnations low at the front, or crowded about the right."""
+    at = "from 5 to 7 · low" if words not in {"fringe", f"gathered about {ROSE}"} else "from 2 to 4 · high"
+    pieces = {CARNATION: 5, ROSE: 1}
+    plain = make(mean(SLIPWAY, (ROSE, "left"), (CARNATION, at), pieces=pieces))
+    kept = {(place.entry.id, place.number): place.kept for place in plain.build.places}
+    recipe = mean(SLIPWAY, (ROSE, "left"), (CARNATION, words), pieces=pieces)
+    entries = [
+        entry.model_copy(update={"kept": tuple(kept[entry.id, number + 1] for number in range(entry.placed))})
+        for entry in recipe.entries
+    ]
+    (note,) = [
+        check
+        for check in make(recipe.model_copy(update={"entries": tuple(entries)})).checks
+        if check.id == f"meant-{recipe.entries[CARNATION - 1].id}-pattern"
+    ]
+    assert told in note.reason
+
+
+@pytest.mark.parametrize(
+    ("words", "pieces", "said"),
+    [
+        ("spread singly", 5, "spread singly over the whole"),
+        ("fringe from 3 to 9", 9, "low round the rim from 3 to 9 o’clock"),
+        ("groups of 3", 6, "in close groups of 3"),
+        ("curve from 9 to 3", 5, "in a curve from 9 to 3 o’clock"),
+    ],
+)
+def test_the_card_says_each_in_words(words: str, pieces: int, said: str) -> None:
+    recipe = mean(SLIPWAY, (CARNATION, words), pieces={CARNATION: pieces})
+    assert said in " ".join(step.text for step in get_steps(make(recipe)))
