@@ -13,8 +13,8 @@ from mirvel.core.placing.holders import get_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
 from mirvel.core.vessels.hollows import Hollow, get_inside, get_pin_holder, get_water_depth_cm
-from mirvel.drawing.frames import draw_frame
-from mirvel.drawing.horn import draw_horn
+from mirvel.drawing.frames import CUT_CM, draw_frame
+from mirvel.drawing.horn import draw_horn, get_inside_heights
 from mirvel.drawing.inside import draw_inside
 from mirvel.drawing.outline import get_breadth, get_half_at, get_profile
 from mirvel.drawing.palette import FAINT_INK, FOAM, FOAM_EDGE, FOAM_IN_SHADE, GLASS, GLAZE, INK, METAL, WATER, mix
@@ -26,6 +26,7 @@ Points = list[tuple[float, float]]
 _OUTLINE_MM = 1.3
 _DASH = "4 3"
 _WICKER, _WOOD, _TRAY, _RAFFIA = "#cda873", "#c9b08a", "#77806f", "#c8a86a"
+_TRIM_STEPS = 12  # along a block that is trimmed to the curve of a horn
 _BODIES = {ContainerKind.BASKET: _WICKER, ContainerKind.FOAM_TRAY: _TRAY, ContainerKind.BOX: _WOOD}
 
 
@@ -33,7 +34,7 @@ def draw_standing(build: Build, brush: Brush, *, cut_open: bool = False) -> Mark
     """The container standing on the table; in section behind glass, or cut open."""
     container = build.container
     if container.kind is ContainerKind.HORN:
-        return draw_horn(container, brush.eye)
+        return draw_horn(container, brush.eye, _draw_in_horn(build, brush) if cut_open else None)
     if container.kind is ContainerKind.TIE:
         return _draw_tied(build, brush)
     if has_bed(container):
@@ -48,6 +49,24 @@ def draw_standing(build: Build, brush: Brush, *, cut_open: bool = False) -> Mark
         drawn += draw_handle(container, brush)
     words = "in section" if see_through else "hidden lines dashed"
     return tag("g", tag("title", f"{container.name}, {words}") + drawn)
+
+
+def _draw_in_horn(build: Build, brush: Brush) -> Markup:
+    """The block of foam in a horn that is cut open along its middle, trimmed to its curve, with the stems that stand
+    near the cut."""
+    if build.recipe.mechanics is not Mechanics.FOAM:
+        return Markup()
+    block, eye = get_block(build.recipe, build.container), brush.eye
+    edges = []
+    for step in range(_TRIM_STEPS + 1):
+        z = block.top_z + (block.bottom_z - block.top_z) * step / _TRIM_STEPS
+        half = block.get_half_width(z) * block.ratio
+        low, high = get_inside_heights(build.container, z) if z < 0 else (-half, half)
+        edges.append((eye.flatten(Vec(0.0, max(-half, low), z)), eye.flatten(Vec(0.0, min(half, high), z))))
+    around = [*(low for low, _ in edges), *(high for _, high in reversed(edges))]
+    foam = tag("path", d=closed(around), fill=FOAM, stroke=FOAM_EDGE, stroke_width=0.8)
+    near = [cut for cut in build.cuts if abs(eye.get_nearness(cut.place.start)) < CUT_CM]
+    return foam + join(draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in near)
 
 
 def _get_breadth(container: Container, brush: Brush) -> float:
