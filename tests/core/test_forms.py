@@ -163,7 +163,9 @@ def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: s
         off_table = place.head.width_cm + 1.5 - frame.rim_height_cm
         most = max(surface.frame.above_rim_cm, on_foot, off_table)
         assert place.tip.z <= most + 1e-6
-    assert len({tuple(place.tip) for place in build.places}) == len(build.places) or form.only_listed
+    # in the glass, and in forms of listed places, there are so many and no more
+    free = [place.tip for place in build.places if not place.zone]
+    assert len(set(free)) == len(free) or form.only_listed
 
 
 @EVERY_FORM

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import LineString, Point, box, unary_union
 
+from mirvel.core.card.steps import get_steps
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
@@ -178,6 +179,8 @@ def test_a_branch_cut_short_keeps_its_leaves_and_is_never_wider_than_it_was_or_t
 def test_bare_foam_is_a_fault_unless_it_is_meant_to_show() -> None:
     thin = PAD.change(entries=PAD.entries[-1:])
     found = {check.id for check in work_out(thin, CATALOGUE, RULES).checks}
-    meant = {check.id for check in work_out(thin.change(foam_may_show=True), CATALOGUE, RULES).checks}
+    bare = work_out(thin.change(foam_may_show=True), CATALOGUE, RULES)
+    meant = {check.id for check in bare.checks}
+    assert "The foam is seen: dark foam, cut clean." in get_steps(bare)[0].text
     assert found - meant == {"foam-shows"}
     assert not meant - found

@@ -61,6 +61,8 @@ def test_one_round_trip_changes_money_drawing_and_cuts_together(web: httpx.Clien
         ({"kind": "entry", "entry": "e5", "field": "role", "value": "mass"}, "mass £5.79"),
         ({"kind": "meant", "entry": "e5", "value": "Low;  at 6"}, '<span class="meant">low · at 6</span>'),
         ({"kind": "meant", "entry": "e5", "value": "over 6 by 1 in"}, '<span class="meant">over 6 by 2.5 cm</span>'),
+        ({"kind": "meant", "entry": "e5", "value": "Fringe from 3 to 9"}, '"meant">fringe from 3 to 9</span>'),
+        ({"kind": "foam-shows", "value": "on"}, "foam may show"),
         ({"kind": "order", "entry": "e5", "by": "1"}, "goes in earlier"),
         ({"kind": "brief", "field": "occasion", "value": "birthday"}, 'value="birthday"'),
         ({"kind": "brief", "field": "seen_from", "value": "front"}, '<option value="front" selected'),
