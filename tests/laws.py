@@ -53,7 +53,8 @@ def find_under_table(worked: Worked) -> list[object]:
 
 
 def find_cut_to_nothing(worked: Worked) -> list[object]:
-    return [cut.place.entry.material for cut in worked.build.cuts if not 1.0 <= cut.cut_cm <= 400 or cut.inside_cm < 0]
+    made = [cut for cut in worked.build.cuts if not cut.place.material.uncut]
+    return [cut.place.entry.material for cut in made if not 1.0 <= cut.cut_cm <= 400 or cut.inside_cm < 0]
 
 
 def find_through_glass(worked: Worked) -> list[object]:

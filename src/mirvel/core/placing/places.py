@@ -174,10 +174,11 @@ class Extent:
 
 
 def get_head_extent(material: Material, facing: Vec, radius: float) -> Extent:
-    """The box of a head about its tip: a disc across its facing, or a ball whose front is the tip."""
+    """The box of a head about its tip: a disc across its facing, or a ball whose front is the tip; what is laid on lies
+    flat."""
     if material.is_axial:
         return Extent(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
-    if material.is_ball:
+    if material.is_ball and not material.is_laid:
         low, high = ([part * -radius + sign * radius for part in facing] for sign in (-1, 1))
     else:
         high = [radius * math.sqrt(max(0.0, 1 - part * part)) for part in facing]
