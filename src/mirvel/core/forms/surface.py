@@ -177,6 +177,16 @@ class Lattice:
     distances: Numbers
     is_listed: bool
 
+    @cached_property
+    def normals(self) -> Numbers:
+        """The way out at each site, (n, 3)."""
+        return np.array([site.normal for site in self.sites])
+
+    @cached_property
+    def are_free(self) -> Mask:
+        """Which sites belong to no zone of their own."""
+        return np.array([not site.zone for site in self.sites], dtype=bool)
+
 
 def make_lattice(frame: Frame, area_cm2: float, sites: tuple[Site, ...], *, listed: bool) -> Lattice:
     """The sites with their arrays."""
@@ -214,8 +224,11 @@ class Surface:
     @cached_property
     def outline(self) -> tuple[Numbers, Numbers]:
         """All sites as they lie on this surface: their points and normals, (n, 3) both."""
-        sites = [self.fit(site) for site in self.lattice.sites]
-        return np.array([site.point for site in sites]), np.array([site.normal for site in sites])
+        frame, model = self.frame, self.lattice.frame
+        scale = np.array([frame.half_width_cm / model.half_width_cm, frame.half_depth_cm / model.half_depth_cm, 1.0])
+        scales = np.where(self.lattice.are_free[:, None], scale, 1.0)  # what has a zone is in its place already
+        normals = self.lattice.normals / scales
+        return self.lattice.points * scales, normals / np.sqrt((normals**2).sum(axis=1))[:, None]
 
     def fit(self, site: Site) -> Site:
         """A site of the lattice as it lies on this surface; what stands in a zone of its own is in place already."""

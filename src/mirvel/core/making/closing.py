@@ -80,11 +80,16 @@ def find_closing(
     """The places that pieces of a placed recipe change to, so that less of its foam is seen; none where that is little
     already, or where all that could close it is held, keeps its place or is meant to stand somewhere. ``mirror`` where
     they stand in pairs."""
+    if not any(len(look.foam) for look in looks):
+        return {}
     shown = [place for place in places if not place.is_inside]
-    movers, by_shown = _find_movers(pieces, shown, settling, mirror), Hits(shown)
+    movers = _find_movers(pieces, shown, settling, mirror)
+    if not len(movers):
+        return {}
+    by_shown = Hits(shown)
     hits = [by_shown.find(look.foam, look.towards) for look in looks]
     seen = [look.foam[~hit.any(axis=1)] for look, hit in zip(looks, hits, strict=True)]
-    if not len(movers) or all(len(bare) <= ENOUGH * len(look.foam) for bare, look in zip(seen, looks, strict=True)):
+    if all(len(bare) <= ENOUGH * len(look.foam) for bare, look in zip(seen, looks, strict=True)):
         return {}
     sites = _find_sites(np.concatenate(seen), shown, settling, mirror)
     laid = _lay([shown[at] for at in movers[:, 0]], sites, pieces, settling)

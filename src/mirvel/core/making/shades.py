@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from mirvel.core.goods.closed import get_closed_across, get_closed_from_side
 from mirvel.core.goods.facts import LEAF_FORMS
-from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
+from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_shares
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
@@ -86,19 +86,19 @@ class _Balls:
 
 @dataclass(frozen=True, eq=False)
 class _Rods:
-    """Leaves and spikes as rods from their ends along their ways, (m, 3) both, with the radius each closes."""
+    """Leaves and spikes as rods from their ends along their ways, with the unit ways they grow, (m, 3) all, and the
+    radius each closes."""
 
-    places: list[Place]
     ends: Numbers
     ways: Numbers
+    axes: Numbers
     radii: Numbers
     are_leaves: Mask
 
     def hit(self, points: Numbers, towards: Numbers) -> Mask:
         """Which points (n, 3) lie behind which, for an eye in a direction, (n, m): by what of each rod is seen
         nearest to the point looked at."""
-        eye = Vec(*towards.tolist())
-        radii = self.radii * [get_blade_share(place.material, place.axis, eye) for place in self.places]
+        radii = self.radii * np.where(self.are_leaves, get_blade_shares(self.axes, towards), 1.0)
         nearer, away = _get_offsets(points, self.ends, towards)
         along = self.ways @ towards
         whole = (self.ways**2).sum(axis=1)
@@ -164,6 +164,8 @@ def hide(shades: Shades, points: Numbers, towards: Numbers) -> Mask:
     hidden: Mask = np.zeros(len(points), dtype=bool)
     for shade in shades:
         rest = np.flatnonzero(~hidden)
+        if not len(rest):
+            break
         hidden[rest] = shade.hit(points[rest], towards).any(axis=1)
     return hidden
 
@@ -216,10 +218,12 @@ def _get_balls(heads: list[_Single]) -> _Balls:
 
 
 def _get_rods(places: list[Place]) -> _Rods:
+    axes = as_rows([place.axis for place in places])
+    lengths = np.array([place.shown_length_cm for place in places]).reshape(-1, 1)
     return _Rods(
-        places,
         as_rows([place.tip for place in places]),
-        as_rows([place.axis.scaled(-place.shown_length_cm) for place in places]),
+        -lengths * axes,
+        axes,
         np.array([_get_closed_cm(place) for place in places]),
         np.array([place.material.form in LEAF_FORMS for place in places], dtype=bool),
     )
