@@ -3,12 +3,16 @@ grouped, curved, gathered about another, as five points. Measured here anew on t
 practice, no published source."""
 
 import math
+from dataclasses import replace
 from itertools import combinations, pairwise
 
 import pytest
 
 from mirvel.core.card.steps import get_steps
+from mirvel.core.placing.meeting import measure
+from mirvel.core.placing.met import Measuring
 from mirvel.core.placing.places import Place
+from mirvel.core.values.units import LengthUnit
 from tests.core.test_meant import CARNATION, DAISY, ROSE, SLIPWAY, find_unmet, get_line, get_tops, make, mean
 from tests.core.test_meant_runs import get_hours
 
@@ -54,8 +58,26 @@ def test_a_fringe_lies_at_the_rim_without_a_gap_of_sixty_degrees(words: str, spa
         lowest = place.tip.z - place.half_width_cm * math.hypot(place.facing.x, place.facing.y)
         assert lowest <= 0.08 * worked.build.frame.above_rim_cm
     assert find_unmet(worked) == []
-    gone = make(mean(SLIPWAY, (DAISY, words), pieces={DAISY: 3}))
-    assert find_unmet(gone) == [f"meant-{SLIPWAY.entries[DAISY - 1].id}-pattern"] or span == 6
+    few = make(mean(SLIPWAY, (DAISY, words), pieces={DAISY: 4}))
+    (note,) = [check for check in few.checks if check.id.startswith("meant-")]
+    assert f"it takes {7 if span == 12 else 5}" in note.reason  # gaps of 60° between them all round, or from end to end
+
+
+def test_a_fringe_whose_first_stands_a_little_before_its_hour_is_met() -> None:
+    worked = make(mean(SLIPWAY, (DAISY, "fringe from 3 to 9"), pieces={DAISY: 9}))
+    places = get_line(worked, DAISY)
+    turned = []
+    for place in places:  # ten degrees against the clock, all of them
+        turn = math.radians(30 * place.clock_hour - 10)
+        turned.append(
+            replace(
+                place, tip=place.tip._replace(x=place.tip.reach * math.sin(turn), y=place.tip.reach * math.cos(turn))
+            )
+        )
+    assert min(place.clock_hour for place in turned) < 3
+    build = worked.build
+    among = Measuring(tuple(turned), build.sizing.surface, build.container.height_cm, LengthUnit.CM)
+    assert [met.is_met for met in measure(places[0].entry.id, places[0].entry.meant, among)] == [True]
 
 
 @pytest.mark.parametrize("size", [2, 3])
@@ -69,6 +91,12 @@ def test_close_groups_are_close_and_well_apart(size: int) -> None:
         assert 0.8 * wide < min(get_apart(place, each) for each in own) < 1.4 * wide
         assert min(get_apart(place, each) for each in strangers) > 1.35 * wide
     assert find_unmet(worked) == []
+    (note,) = [
+        check
+        for check in make(mean(SLIPWAY, (CARNATION, f"groups of {size}"), pieces={CARNATION: 7})).checks
+        if check.id.startswith("meant-")
+    ]
+    assert f"7 pieces make no whole groups of {size}" in note.reason
 
 
 @pytest.mark.parametrize(("start", "end"), [(9, 3), (3, 9), (10, 2)])
@@ -108,6 +136,12 @@ def test_five_points_fall_in_their_order_two_pairs_across_from_one_another() -> 
     assert find_unmet(worked) == []
 
 
+@pytest.mark.parametrize(("words", "count"), [("spread singly", 150), ("five points", 5), ("fringe", 60)])
+def test_no_two_stand_on_one_spot_however_many_there_are(words: str, count: int) -> None:
+    tips = [place.tip for place in get_line(make(mean(SLIPWAY, (DAISY, words), pieces={DAISY: count})), DAISY)]
+    assert len(set(tips)) == count
+
+
 def test_a_middle_is_left_open() -> None:
     worked = make(mean(SLIPWAY, (DAISY, "clear of the middle")))
     frame = worked.build.frame
@@ -132,7 +166,7 @@ def test_a_middle_is_left_open() -> None:
 def test_what_stands_otherwise_is_told(words: str, told: str) -> None:
     """The measure on places that are not so: five carnations low at the front, or crowded about the right."""
     at = "from 5 to 7 · low" if words not in {"fringe", f"gathered about {ROSE}"} else "from 2 to 4 · high"
-    pieces = {CARNATION: 5, ROSE: 1}
+    pieces = {CARNATION: 6 if words == "groups of 3" else 5, ROSE: 1}
     plain = make(mean(SLIPWAY, (ROSE, "left"), (CARNATION, at), pieces=pieces))
     kept = {(place.entry.id, place.number): place.kept for place in plain.build.places}
     recipe = mean(SLIPWAY, (ROSE, "left"), (CARNATION, words), pieces=pieces)
@@ -151,7 +185,7 @@ def test_what_stands_otherwise_is_told(words: str, told: str) -> None:
 @pytest.mark.parametrize(
     ("words", "pieces", "said"),
     [
-        ("spread singly", 5, "spread singly over the whole"),
+        ("spread singly", 5, "spread singly, none beside another"),
         ("fringe from 3 to 9", 9, "low round the rim from 3 to 9 o’clock"),
         ("groups of 3", 6, "in close groups of 3"),
         ("curve from 9 to 3", 5, "in a curve from 9 to 3 o’clock"),

@@ -1,6 +1,7 @@
 """What is seen of a piece from its sides: foam past flowers, and gaps right through, against plane geometry."""
 
 import math
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -19,6 +20,7 @@ from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.outlines import Outline, get_oblong
 from mirvel.core.space.vectors import Vec
+from mirvel.core.values.units import LengthUnit
 from mirvel.core.vessels.beds import Bed
 from mirvel.demo import get_recipes
 from tests.builds import work_out
@@ -181,6 +183,13 @@ def test_bare_foam_is_a_fault_unless_it_is_meant_to_show() -> None:
     found = {check.id for check in work_out(thin, CATALOGUE, RULES).checks}
     bare = work_out(thin.change(foam_may_show=True), CATALOGUE, RULES)
     meant = {check.id for check in bare.checks}
-    assert "The foam is seen: dark foam, cut clean." in get_steps(bare)[0].text
+    assert "Foam may show: take dark foam and cut it clean." in get_steps(bare)[0].text
+    vase = work_out(VASE.recipe.change(foam_may_show=True), CATALOGUE, RULES)
+    assert "oam" not in get_steps(vase)[0].text
+    for unit, size in ((LengthUnit.CM, 1.0), (LengthUnit.INCH, 2.54**2)):
+        worked = work_out(thin, CATALOGUE, RULES.change(unit=unit))
+        (told,) = [check.reason for check in worked.checks if check.id == "foam-shows"]
+        (patch,) = re.findall(rf"largest patch, of (\d+) {unit.value}², is at", told)
+        assert int(patch) * size == pytest.approx(max(each.patch_cm2 for each in worked.build.sights), rel=0.1)
     assert found - meant == {"foam-shows"}
     assert not meant - found

@@ -20,6 +20,7 @@ from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
 from mirvel.drawing.frames import get_intervals, get_stand
 from mirvel.drawing.holes import draw_holes
+from mirvel.drawing.palette import FOAM
 from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.view import View
 from tests.builds import work_out
@@ -138,3 +139,12 @@ def test_a_level_branch_is_seen_in_full_from_above_and_from_its_edge_level_with_
     level = Vec(math.cos(turn), math.sin(turn), 0.0)
     assert get_blade_share(fern, level, Vec(0.0, 0.0, 1.0)) == pytest.approx(1.0)
     assert get_blade_share(fern, level, Vec(-level.y, level.x, 0.0)) == pytest.approx(EDGE_OF_BLADE)
+
+
+def test_a_horn_is_cut_along_its_middle_whichever_side_was_looked_at() -> None:
+    winkle = next(each for each in get_recipes() if each.family == "winkle")
+    build = work_out(winkle, CATALOGUE, HouseRules()).build
+    cuts = {str(draw(build, View.SECTION, Style(hour=hour)).body) for hour in (3.0, 6.0, 9.0, 12.0)}
+    assert len(cuts) == 1
+    assert "in section" in (cut := cuts.pop())
+    assert cut.count(FOAM) == 1

@@ -8,7 +8,7 @@ from mirvel.core.placing.places import get_extent
 from mirvel.core.space.vectors import Vec
 from mirvel.drawing.frames import get_shown_below_cm, get_stand
 from mirvel.drawing.measures import get_ruler_over_mm
-from mirvel.drawing.view import MM_PER_CM, SIDE_HOUR, Eye, View, get_eye
+from mirvel.drawing.view import FRONT_HOUR, MM_PER_CM, SIDE_HOUR, Eye, View, get_eye
 
 
 def get_sides(build: Build, eye: Eye) -> tuple[float, float]:
@@ -64,8 +64,10 @@ class Layout:
 def lay_out(build: Build, view: View, hour: float, size: float, *, broken: bool) -> Layout:
     """An elevation seen from a clock hour, its text so large (mm), a tall stand broken off or not."""
     form = build.sizing.form
-    # A hung frame is cut through from top to foot, and that is seen from its side.
-    eye = get_eye(view, SIDE_HOUR if view is View.SECTION and form.hangs else hour, form.pose)
+    # What hangs is cut through from top to foot, what lies along its middle, whichever side was looked at.
+    if view is View.SECTION:
+        hour = SIDE_HOUR if form.hangs else FRONT_HOUR if form.lies else hour
+    eye = get_eye(view, hour, form.pose)
     reach = get_sides(build, eye)
     below = get_shown_below_cm(build, broken=broken)
     hidden = build.table_cm - below

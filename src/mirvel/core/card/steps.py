@@ -67,7 +67,7 @@ def _get_set_up(worked: Worked) -> Step:
         text = (
             f"Cut {_say_foam(worked)} to stand {proud} above the rim; float it until it has sunk "
             "by itself, tape it in. A hole is used once; never pull a stem back up."
-        )
+        ) + _say_bare(worked.recipe)
     elif worked.recipe.mechanics is Mechanics.PIN_HOLDER:
         depth = format_length(get_water_depth_cm(container), unit)
         text = (
@@ -91,12 +91,12 @@ def _get_set_up(worked: Worked) -> Step:
             grid = "Ball the wire netting loosely into the mouth, its ends bent in. "
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
-    return Step("Set up", liner + text + _say_bare(worked.recipe))
+    return Step("Set up", liner + text)
 
 
 def _say_bare(recipe: Recipe) -> str:
     """What to mind where foam is left bare."""
-    return " The foam is seen: dark foam, cut clean." if recipe.foam_may_show else ""
+    return " Foam may show: take dark foam and cut it clean." if recipe.foam_may_show else ""
 
 
 def _say_foam(worked: Worked) -> str:

@@ -10,7 +10,7 @@ from mirvel.core.making.sight import Sight
 from mirvel.core.making.standing import TIES
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Vec
-from mirvel.core.values.units import format_length
+from mirvel.core.values.units import format_area, format_length
 from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 
 _NEARLY_ALL = 0.9  # of the foam: it is cut by eye
@@ -39,9 +39,11 @@ def _check_cover(build: Build) -> Iterator[Check]:
     worst = max(build.sights, key=lambda sight: (_is_bare(sight, most), sight.foam), default=Sight(""))
     if _is_bare(worst, most) and not build.recipe.foam_may_show:
         reason = f"From {worst.seen_from} about {worst.foam * 100:.0f} % of the foam is seen."
-        reason += _say_where("The largest patch is", worst.foam_at, build)
+        patch = f"The largest patch, of {format_area(worst.patch_cm2, build.rules.unit)}, is"
+        reason += _say_where(patch, worst.foam_at, build)
         mend = "Lay greens flat over it" if worst.side == "above" or is_covered else "Add greens low over its edge"
-        yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} {mend}, or pieces before it.")
+        mend += ", or pieces before it; where it is meant, say in the brief that bare foam may show."
+        yield Check("foam-shows", Severity.WARN, "Foam shows", f"{reason} {mend}")
     worst = max(build.sights, key=lambda sight: sight.gaps, default=Sight(""))
     if worst.gaps > MOST_GAPS:
         reason = f"From {worst.seen_from} the eye goes through about {worst.gaps * 100:.0f} % of it."

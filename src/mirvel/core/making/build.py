@@ -179,7 +179,7 @@ def _get_looks(recipe: Recipe, container: Container, sizing: Sizing) -> tuple[Lo
     sides = get_sides(form, recipe.brief.seen_from)
     through = set(sides)
     if form.lies or not form.covers or recipe.size.density is Density.AIRY:
-        through = set()  # nothing stands behind what lies on its side
+        through = set()  # its flowers are not meant to close it, or it lies, and nothing stands behind it
     elif form.arranging.levels is Levels.ONE_LEVEL and not form.covers_frame:
         through &= {"above"}  # between heads cut to one level there is air
     return get_looks(sizing.surface, get_foam_seen(recipe, container), sides, through)

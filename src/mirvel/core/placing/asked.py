@@ -11,12 +11,12 @@ from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.forms.wishes import GOLDEN_SHARE, Wish
 from mirvel.core.placing.boards import Board
 from mirvel.core.placing.pieces import Piece
+from mirvel.core.placing.runs import FIVE_LEVELS
 from mirvel.core.placing.windows import get_band_limits, get_outside
 from mirvel.core.recipe.meant import Meant, PatternKind
 from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
-FIVE = 5
 STAIR_FROM = 0.95  # the first of a stair, as a share of the height, where no crown is its own
 BARELY = 0.05  # of the form, that a site outside its band is off at least
 _DRAWN_IN = 0.87  # of the way out, that the tip of a wide head may come to stand
@@ -55,7 +55,7 @@ class Asked:
         """Whether they make the five points of a piece, of which one may stand already."""
         pattern = self.meant.pattern
         is_five = pattern is not None and pattern.kind is PatternKind.FIVE
-        return is_five and len(self.own) + len(self.waiting) == FIVE
+        return is_five and len(self.own) + len(self.waiting) == len(FIVE_LEVELS)
 
     @property
     def width_cm(self) -> float:

@@ -118,6 +118,9 @@ def _measure_sides(places: list[Place]) -> Met:
 
 def _measure_groups(count: int, places: list[Place]) -> Met:
     """Each so many that follow one another, close; two groups no nearer than two heads that are not close."""
+    if len(places) % count:
+        told = f"{len(places)} pieces make no whole groups of {count}"
+        return Met("pattern", "close groups", is_met=False, instead=told)
     groups = [places[first : first + count] for first in range(0, len(places), count)]
     words = "close groups" if len(groups) > 1 else "a close group"
     near = [_get_widths_apart(place, group) for group in groups if len(group) > 1 for place in group]
@@ -226,12 +229,15 @@ def _measure_fringe(pattern: Pattern, places: list[Place], among: Measuring) -> 
     if highest > OUTSIDE_SHARE * above:
         return Met("pattern", "a fringe", is_met=False, instead=f"one stands {among.say(highest)} over the rim’s band")
     start, span = get_fringe_span(pattern, among.surface)
-    at = sorted((place.clock_hour - start) % 12 for place in places)
-    gaps = [after - before for before, after in pairwise(at)]
-    if span == 12:
-        gaps.append(at[0] + 12 - at[-1])
-    else:
-        gaps += [min(at[0], 12 - at[0]), abs(span - at[-1])]
+    step = FRINGE_GAP_DEG / 30
+    least = math.floor(span / step) + (1 if span == 12 else 2)
+    if len(places) < least:
+        told = f"{len(places)} are too few to leave no gap of {FRINGE_GAP_DEG:.0f}°: it takes {least}"
+        return Met("pattern", "a fringe", is_met=False, instead=told)
+    before = (12 - span) / 2  # what stands a little before its beginning belongs to that
+    at = sorted((place.clock_hour - start + before) % 12 - before for place in places)
+    ends = [at[0] + 12 - at[-1]] if span == 12 else [abs(at[0]), abs(span - at[-1])]
+    gaps = [*ends, *(after - one for one, after in pairwise(at))]
     told = f"a gap of {30 * max(gaps):.0f}° of the clock is left in it"
     return Met("pattern", "a fringe", 30 * max(gaps) < FRINGE_GAP_DEG, told)
 

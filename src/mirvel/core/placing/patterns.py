@@ -222,10 +222,12 @@ class _Search:
             hours = get_five_hours(12 * turn / _TURNS)[-count:]  # the first may have the crown already
             offs = [0.0 if hour is None else 2 * OUTSIDE * get_off_ray(self.shares, hour) for hour in hours]
             left = [worth - off for worth, off in zip(worths, offs, strict=False)]
-            chosen = [int(np.argmax(each)) for each in left]
-            turned.append((len(set(chosen)), float(sum(each.max() for each in left)), chosen))
-        for at in max(turned, key=lambda each: (each[0], round(each[1], 9)))[2]:
-            self._take(at)
+            chosen: list[int] = []
+            for each in left:
+                each[chosen] = -np.inf
+                chosen.append(int(np.argmax(each)))
+            turned.append((float(sum(each[at] for each, at in zip(left, chosen, strict=True))), chosen))
+        self._take(*max(turned, key=lambda each: round(each[0], 9))[1])
 
     def _find_spread(self) -> None:
         """Each well away from all others of its kind: one after another, then each anew, the others being where they
@@ -234,17 +236,19 @@ class _Search:
         count = len(asked.waiting)
         even_cm = _EVEN_SHARE * get_even_cm(self.surface, asked.meant, len(asked.own) + count)
         worths = [self._get_worth(number) for number in range(count)]
-        own, thirds = np.array(asked.own).reshape(-1, 3), get_parts_held(self.shares) % 3
-        chosen: list[int] = []
+        thirds, chosen = get_parts_held(self.shares) % 3, list[int]()
+        spots = np.concatenate([self.points, np.array(asked.own).reshape(-1, 3)])
+        away = np.sqrt(sum((self.points[:, axis, None] - spots[:, axis]) ** 2 for axis in range(3)))
+        own = list(range(len(self.points), len(spots)))
         for step in range(_SPREAD_PASSES * count):
             number = step % count
             kept = [at for place, at in enumerate(chosen) if place != number]
-            others = np.concatenate([own, self.points[kept]])
-            gaps = ((self.points[:, None] - others) ** 2).sum(axis=2)
-            short = np.maximum(0.0, even_cm - np.sqrt(gaps.min(axis=1, initial=np.inf))) / even_cm
+            short = np.maximum(0.0, even_cm - away[:, own + kept].min(axis=1, initial=np.inf)) / even_cm
             held = np.bincount(thirds[kept], minlength=3)
             again = _OUT_OF_THIRD * ((held[thirds] > 0) & (held.min() == 0))
-            best = int(np.argmax(np.round(worths[number] - OUTSIDE * (short + again), 9)))
+            left = np.round(worths[number] - OUTSIDE * (short + again), 9)
+            left[kept] = -np.inf
+            best = int(np.argmax(left))
             chosen = [*kept[:number], best, *kept[number:]]
         self._take(*chosen)
 

@@ -290,7 +290,7 @@ def _describe_pattern(pattern: Pattern | None, names: dict[str, str]) -> str:
         PatternKind.CURVE: f"in a curve{hours}",
         PatternKind.FRINGE: f"low round the rim{hours}, evenly",
         PatternKind.FIVE: "the highest, the lowest, one midway, one lower across from it, one a little over the lowest",
-        PatternKind.SPREAD: "spread singly over the whole",
+        PatternKind.SPREAD: "spread singly, none beside another",
         PatternKind.CARRIED: "carried through every part, low and high",
         PatternKind.LIFTED: "one of them lifted to the upper third",
         PatternKind.RAYS: f"evenly turned, as rays{hours}",

@@ -59,6 +59,11 @@ def format_length(length_cm: float, unit: LengthUnit, *, with_unit: bool = True)
     return f"{number} {unit.value}" if with_unit else number
 
 
+def format_area(area_cm2: float, unit: LengthUnit) -> str:
+    """An area as a person reads it, to the whole square: "72 cm²", or "11 in²"."""
+    return f"{area_cm2 / (1.0 if unit is LengthUnit.CM else CM_PER_INCH**2):.0f} {unit.value}²"
+
+
 def parse_length_cm(text: str, unit: LengthUnit, *, field: str) -> float:
     """Read "38.5", "38,5 cm", "15¼ in" or "15 1/4" into cm; a bare number is in ``unit``.
 
