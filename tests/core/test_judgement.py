@@ -142,8 +142,8 @@ def test_what_is_seen_is_told_as_it_is_measured_and_where(catalogue: Catalogue) 
     thin = bare.change(entries=[{**entry.model_dump(), "pieces": entry.pieces // 3} for entry in bare.entries])
     worked = work_out(thin, catalogue, HouseRules())
     found = {check.id: check.reason for check in worked.checks}
-    for name, share, at in (("foam-shows", "foam", "foam_at"), ("gaps", "gaps", "gaps_at")):
-        worst = max(worked.build.sights, key=attrgetter(share))
+    for name, share, most, at in (("foam-shows", "foam", "patch_cm2", "foam_at"), ("gaps", "gaps", "gaps", "gaps_at")):
+        worst = max(worked.build.sights, key=attrgetter(most))
         assert f"about {100 * getattr(worst, share):.0f} %" in found[name]
         assert worst.side in found[name]
         assert f"at {worked.build.say_at(getattr(worst, at))}." in found[name]

@@ -24,8 +24,8 @@ class Trial:
 
     @property
     def foam(self) -> Sight:
-        """The side that most of the foam is seen from."""
-        return max(self.worked.build.sights, key=lambda sight: sight.foam, default=Sight("front"))
+        """The side that the largest patch of foam is seen from."""
+        return max(self.worked.build.sights, key=lambda sight: sight.patch_cm2, default=Sight("front"))
 
     @property
     def gaps(self) -> Sight:

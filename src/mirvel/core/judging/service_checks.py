@@ -36,7 +36,7 @@ def _check_cover(build: Build) -> Iterator[Check]:
         return
     is_covered = build.sizing.form.covers_frame
     most = MOST_SEEN_OF_COVERED if is_covered else MOST_FOAM_SEEN
-    worst = max(build.sights, key=lambda sight: (_is_bare(sight, most), sight.foam), default=Sight(""))
+    worst = max(build.sights, key=lambda sight: (_is_bare(sight, most), sight.patch_cm2), default=Sight(""))
     if _is_bare(worst, most) and not build.recipe.foam_may_show:
         reason = f"From {worst.seen_from} about {worst.foam * 100:.0f} % of the foam is seen."
         patch = f"The largest patch, of {format_area(worst.patch_cm2, build.rules.unit)}, is"
