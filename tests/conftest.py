@@ -23,6 +23,7 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.demo import RULES, get_catalogue, get_recipes, load_once
 from mirvel.devices.price_feed import PATH, PriceFeed
 from mirvel.devices.stand_in import StandIn
+from mirvel.logs import set_up_logs
 from mirvel.settings import Settings
 from mirvel.store import cluster as clusters
 from mirvel.store.migrating import migrate
@@ -56,6 +57,8 @@ def pytest_configure(config: pytest.Config) -> None:
     The lock of a folder ends with its process, however that ends.
     """
     collect_seldom()
+    # An app in a thread of this process logs while pytest changes what sys.stdout is: what is told is told to no such.
+    set_up_logs(Settings(), os.fdopen(2, "w", closefd=False))
     if ASKED_SEED:
         seed = random.randrange(10**9) if ASKED_SEED == "any" else int(ASKED_SEED)
         os.environ["MIRVEL_TEST_SEED"] = str(seed)  # workers find the same

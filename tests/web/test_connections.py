@@ -1,5 +1,6 @@
 """Clients that take for ever, open connections without end, or hang up: nobody else waits for them; it is no error."""
 
+import logging
 import socket
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -38,7 +39,9 @@ def test_one_address_has_so_many_connections_and_no_more(address: str, monkeypat
     assert httpx.get(f"{address}/healthz").status_code == 200
 
 
-def test_a_client_that_hangs_up_is_no_error(address: str, capfd: pytest.CaptureFixture[str]) -> None:
+def test_a_client_that_hangs_up_is_no_error(
+    address: str, capfd: pytest.CaptureFixture[str], caplog: pytest.LogCaptureFixture
+) -> None:
     header = b"POST /recipes HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/x-www-form-urlencoded\r\n"
     with connected(address, header, b"Content-Length: 900\r\n\r\nname=a"):
         pass
@@ -48,3 +51,4 @@ def test_a_client_that_hangs_up_is_no_error(address: str, capfd: pytest.CaptureF
     told = capfd.readouterr()
     assert "Traceback" not in told.out + told.err
     assert "unexpected error" not in told.out + told.err
+    assert not [each for each in caplog.records if each.levelno >= logging.ERROR]
