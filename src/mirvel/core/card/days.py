@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from mirvel.core.goods.heads import get_growth_cm, get_head
 from mirvel.core.making.build import Build
+from mirvel.core.making.pressing import hold, press
 from mirvel.core.placing.places import Place, get_extent
 
 LAST_DAY = 14
@@ -14,7 +15,7 @@ LAST_DAY = 14
 
 def get_on_day(build: Build, day: int) -> Build:
     """The piece as it looks so many days after it was made, 0 the day itself."""
-    places = tuple(_get_place_on_day(place, build, day) for place in build.places)
+    places = press([_get_place_on_day(place, build, day) for place in build.places])
     extent = get_extent(places, build.container.halves_cm, build.sizing.form.pose)
     return replace(build, places=places, extent=extent)
 
@@ -30,7 +31,8 @@ def get_past(build: Build, day: int) -> tuple[tuple[str, int], ...]:
 
 def _get_place_on_day(place: Place, build: Build, day: int) -> Place:
     """The same stem with its head as it is that day, grown along its own way."""
-    head = get_head(place.material, place.entry.piece, day, build.rules.opening_at_delivery)
+    usual = get_head(place.material, place.entry.piece, day, build.rules.opening_at_delivery)
+    head = hold(usual, place.material, build.sizing.fullness)
     grown = get_growth_cm(place.material, day) - place.growth_cm
     if head == place.head and not grown:
         return place

@@ -12,6 +12,7 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
 from mirvel.core.making.closing import find_closing
 from mirvel.core.making.cuts import Cut, get_cuts
+from mirvel.core.making.pressing import hold_together, press, press_to_tops
 from mirvel.core.making.sight import Look, Sight, get_looks, get_sides, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import Timeline, find_timeline
@@ -141,8 +142,10 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
     pieces = get_pieces(taken, rules)
     footprints = sum(piece.head.footprint_cm2 for piece in pieces if piece.material.is_bloom and not piece.zone)
     sizing = get_sizing(recipe, container, footprints, rules)
+    pieces = hold_together(pieces, sizing.fullness)
     looks = _get_looks(recipe, container, sizing)
-    places = _close(get_places(pieces, recipe, container, sizing, rules), pieces, taken, sizing, rules, looks)
+    laid = _close(get_places(pieces, recipe, container, sizing, rules), pieces, taken, sizing, rules, looks)
+    places = press_to_tops(laid)
     cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))
     build = Build(
         recipe=recipe,
@@ -155,7 +158,7 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
         base=get_base_plan(recipe, container, cuts),
         stand_cm=get_stand_cm(taken),
         sights=get_sights(places, looks),
-        met=_measure(recipe, container, sizing, places, rules),
+        met=_measure(recipe, container, sizing, laid, rules),
     )
     return _mirror(build) if recipe.arranging.mirrored else build
 
@@ -199,7 +202,7 @@ def _close(
         return places
     is_paired = get_arranged(recipe, sizing.form, rules).balance is Balance.SYMMETRIC
     mirror = sizing.form.mirror if is_paired else None
-    moved = find_closing(pieces, places, Settling(sizing, recipe, container, 0), looks, mirror)
+    moved = find_closing(pieces, press(places), Settling(sizing, recipe, container, 0), looks, mirror)
     if not moved:
         return places
     kept: dict[str, list[KeptPlace]] = {entry.id: [] for entry in recipe.entries}
@@ -208,7 +211,8 @@ def _close(
             kept[place.entry.id].append(moved.get((place.entry.id, place.number), place.kept))
     entries = [entry.model_copy(update={"kept": tuple(kept[entry.id])}) for entry in recipe.entries]
     closed = replace(taken, recipe=recipe.model_copy(update={"entries": tuple(entries)}))
-    again = get_places(get_pieces(closed, rules), closed.recipe, container, sizing, rules)
+    held = hold_together(get_pieces(closed, rules), sizing.fullness)
+    again = get_places(held, closed.recipe, container, sizing, rules)
     return tuple(replace(place, entry=before.entry) for place, before in zip(again, places, strict=True))
 
 

@@ -49,7 +49,7 @@ from mirvel.core.placing.settling import Seated, Settling
 from mirvel.core.placing.size import Sizing
 from mirvel.core.placing.windows import OUTSIDE_SHARE
 from mirvel.core.recipe.entry import Entry, KeptPlace, Outline, Pin, Seat
-from mirvel.core.recipe.meant import NOTHING_MEANT, HeightKind
+from mirvel.core.recipe.meant import NOTHING_MEANT, HeightKind, Meant
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import Vec
@@ -80,6 +80,7 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
     delicate = {entry_id for entry_id, material in materials.items() if material.delicate}
     days = recipe.brief.days_to_viewing
     below_rim = get_least_inside_cm(recipe, taken.container)
+    arranged = get_arranged(recipe, form, rules)
     return tuple(
         Piece(
             entry,
@@ -92,10 +93,18 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
         )
         for entry in get_build_order(recipe, delicate, form)
         for material in [materials[entry.id]]
-        for meant in [entry.meant.across if recipe.arranging.mirrored else entry.meant]
+        for meant in [_get_meant(entry, arranged)]
         for head in [get_head(material, entry.piece, days, rules.opening_at_delivery)]
         for number in range(entry.placed)
     )
+
+
+def _get_meant(entry: Entry, arranged: Arranged) -> Meant:
+    """What an entry is meant to do, of the form as it is built. That its heads stand at one level is no wish where all
+    of the form's do: they spread over it as they would anyway."""
+    meant = entry.meant.across if arranged.mirrored else entry.meant
+    says_level = meant.height is not None and meant.height.kind is HeightKind.LEVEL
+    return meant.leave_out(["height"]) if says_level and arranged.levels is Levels.ONE_LEVEL else meant
 
 
 def _get_zone(form: Form, entry: Entry) -> Part | None:
