@@ -5,7 +5,7 @@ Places and cuts stay as they are made; what changes is how large each head is an
 
 from dataclasses import replace
 
-from mirvel.core.goods.heads import get_growth_cm, get_head
+from mirvel.core.goods.heads import get_growth_cm, get_head, scale_head
 from mirvel.core.making.build import Build
 from mirvel.core.making.pressing import hold, press
 from mirvel.core.placing.places import Place, get_extent
@@ -31,8 +31,10 @@ def get_past(build: Build, day: int) -> tuple[tuple[str, int], ...]:
 
 def _get_place_on_day(place: Place, build: Build, day: int) -> Place:
     """The same stem with its head as it is that day, grown along its own way."""
-    usual = get_head(place.material, place.entry.piece, day, build.rules.opening_at_delivery)
-    head = hold(usual, place.material, build.sizing.fullness)
+    entry = place.entry
+    usual = get_head(place.material, entry.piece, day, build.rules.opening_at_delivery)
+    sized = scale_head(usual, entry.meant.get_scale(place.number, entry.placed))
+    head = hold(sized, place.material, build.sizing.fullness)
     grown = get_growth_cm(place.material, day) - place.growth_cm
     if head == place.head and not grown:
         return place

@@ -12,15 +12,17 @@ from mirvel.core.vessels.hollows import Hollow
 
 Numbers = NDArray[np.float64]
 _POINTS = 240  # looked at, about, over all of the foam
+_FINER = 2.0  # times as close over the sides of a block, which are low: a strip is seen as it is, between what hides it
 
 
-def spread_foam(foam: Bed | Hollow) -> tuple[Numbers, Numbers, float]:
-    """Points over the foam that shows and the way out at each, (n, 3) both; and how much of it each stands for, cm2."""
+def spread_foam(foam: Bed | Hollow) -> tuple[Numbers, Numbers, Numbers]:
+    """Points over the foam that shows and the way out at each, (n, 3) both; and how much of it each stands for, cm2,
+    (n)."""
     return _spread_bed(foam) if isinstance(foam, Bed) else _spread_block(foam)
 
 
 @lru_cache(maxsize=64)
-def _spread_bed(bed: Bed) -> tuple[Numbers, Numbers, float]:
+def _spread_bed(bed: Bed) -> tuple[Numbers, Numbers, Numbers]:
     """Over the top and the sides of a frame's foam."""
     left, right, front, back = bed.outline.box
     rows = bed.outline.get_row(0.0)
@@ -39,11 +41,12 @@ def _spread_bed(bed: Bed) -> tuple[Numbers, Numbers, float]:
             z = bed.top_z - (layer + 0.5) / layers * bed.thickness_cm
             points.append(np.column_stack([edge[::every], np.full(len(edge[::every]), z)]))
             normals.append(np.column_stack([ways[::every], np.zeros(len(edge[::every]))]))
-    return np.concatenate(points), np.concatenate(normals), step * step
+    over = np.concatenate(points)
+    return over, np.concatenate(normals), np.full(len(over), step * step)
 
 
 @lru_cache(maxsize=64)
-def _spread_block(block: Hollow) -> tuple[Numbers, Numbers, float]:
+def _spread_block(block: Hollow) -> tuple[Numbers, Numbers, Numbers]:
     """Over the top of a block in a container, and its sides as far as they stand above the rim."""
     half = block.get_half_width(block.top_z)
     above = max(0.0, block.top_z)
@@ -56,12 +59,15 @@ def _spread_block(block: Hollow) -> tuple[Numbers, Numbers, float]:
     flat = flat[np.hypot(flat[:, 0], flat[:, 1]) < block.get_edge_distances(flat, block.top_z)]
     points = [np.column_stack([flat[:, 0] + block.middle_x, flat[:, 1], np.full(len(flat), block.top_z)])]
     normals = [np.tile([0.0, 0.0, 1.0], (len(flat), 1))]
-    turns = np.linspace(0, 2 * math.pi, max(8, round(around / step)), endpoint=False)
+    close = step / _FINER
+    turns = np.linspace(0, 2 * math.pi, max(8, round(around / close)), endpoint=False)
     ways = np.column_stack([np.sin(turns), np.cos(turns)])
-    layers = round(above / step)
+    layers = round(above / close)
     for layer in range(layers):
         z = (layer + 0.5) / layers * above
         edge = block.get_edge_distances(ways, z)[:, None] * ways
         points.append(np.column_stack([edge[:, 0] + block.middle_x, edge[:, 1], np.full(len(edge), z)]))
         normals.append(np.column_stack([ways, np.zeros(len(ways))]))
-    return np.concatenate(points), np.concatenate(normals), step * step
+    over = np.concatenate(points)
+    each = np.where(np.arange(len(over)) < len(flat), step, close) ** 2
+    return over, np.concatenate(normals), each

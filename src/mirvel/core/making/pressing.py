@@ -1,8 +1,8 @@
-"""Heads that have less room than they are wide: neighbours hold a bloom's petals together, so that it stays less open,
-and no bloom is closed further than it came in bud.
+"""Heads that have less room than they are wide: neighbours hold a bloom's petals together, so that it stays less open.
 
-Blooms side by side are all held alike where there are more than cover their form once; two that stand nearer than half
-of their half widths together are held there (assumptions of ours, tuned by eye).
+Blooms are all held alike where there are more than cover their form once and a third; two that stand nearer than half
+of touching give way alike, by a quarter of their width at most, for petals yield and no more; and no bloom is closed
+further than it came in bud (assumptions of ours, tuned by eye).
 """
 
 import math
@@ -18,7 +18,8 @@ from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
 
-APART = 0.5  # of the half widths of two heads together
+_APART = 0.5  # of the half widths of two heads together
+_YIELD = 0.25  # of a bloom's width
 _COVERED = 1.3  # blooms side by side, petals over petals, for each of the form's surface
 
 
@@ -33,21 +34,19 @@ def hold(head: Head, material: Material, fullness: float) -> Head:
 
 
 def press(places: Sequence[Place]) -> tuple[Place, ...]:
-    """The places with every bloom as open as its neighbours let it be."""
+    """The places with every bloom as open as its neighbours let it be, whatever the order they are in."""
     numbers = [number for number, place in enumerate(places) if _has_petals(place.material) and len(place.heads) == 1]
-    blooms = [places[number] for number in numbers]
-    widths = [place.head.width_cm for place in blooms]
-    tight = [_get_tight_cm(place.head, place.material) for place in blooms]
-    for one, other, apart in _find_near(blooms):
-        both = 2 * apart / APART
-        share = min(1.0, both / (widths[one] + widths[other]))
-        # Each gives alike; what one has no more to give, the other gives.
-        least = max(tight[one], min(widths[one] * share, both - tight[other]))
-        widths[other] = min(widths[other], max(tight[other], both - least))
-        widths[one] = min(widths[one], max(tight[one], both - widths[other]))
+    if len(numbers) < 2:
+        return tuple(places)
+    middles = np.array([places[number].tip for number in numbers])
+    halves = np.array([places[number].head.width_cm / 2 for number in numbers])
+    apart = np.sqrt(((middles[:, None] - middles[None]) ** 2).sum(axis=2))
+    np.fill_diagonal(apart, np.inf)
+    room = (apart / (halves[:, None] + halves[None])).min(axis=1) / _APART
     pressed = list(places)
-    for number, place, width in zip(numbers, blooms, widths, strict=True):
-        pressed[number] = replace(place, head=_narrow(place.head, place.material, width / place.head.width_cm))
+    for number, share in zip(numbers, np.clip(room, 1 - _YIELD, 1.0).tolist(), strict=True):
+        place = places[number]
+        pressed[number] = replace(place, head=_narrow(place.head, place.material, share))
     return tuple(pressed)
 
 
@@ -81,16 +80,3 @@ def _narrow(head: Head, material: Material, share: float) -> Head:
     if width >= head.width_cm:
         return head
     return replace(head, width_cm=width, openness=head.openness * (width - tight) / (head.width_cm - tight))
-
-
-def _find_near(places: Sequence[Place]) -> list[tuple[int, int, float]]:
-    """Pairs that stand nearer than they may, the nearest for their widths first, and how far apart they are, cm."""
-    if len(places) < 2:
-        return []
-    middles = np.array([(place.tip.x, place.tip.y, place.tip.z) for place in places])
-    halves = np.array([place.head.width_cm / 2 for place in places])
-    apart = np.sqrt(((middles[:, None] - middles[None]) ** 2).sum(axis=2))
-    share = apart / (halves[:, None] + halves[None])
-    ones, others = np.nonzero(np.triu(share < APART, 1))
-    order = np.argsort(share[ones, others], kind="stable")
-    return [(int(ones[at]), int(others[at]), float(apart[ones[at], others[at]])) for at in order]

@@ -14,7 +14,7 @@ from mirvel.core.forms.form import Form
 from mirvel.core.forms.surface import Surface
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.making.foam import spread_foam
-from mirvel.core.making.shades import Numbers, Shades, get_shades, hide
+from mirvel.core.making.shades import Mask, Numbers, get_shades, hide
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import Bed
@@ -73,13 +73,13 @@ def get_sides(form: Form, seen_from: SeenFrom) -> Mapping[str, Vec]:
 
 @dataclass(frozen=True, eq=False)
 class Look:
-    """What faces an eye on one side of a piece: points over its foam, each for so much of it, and points behind its
-    form that an eye which sees them looks right through it at; (n, 3), each with its point of the form."""
+    """What faces an eye on one side of a piece: points over its foam, each for so much of it, (n), and points behind
+    its form that an eye which sees them looks right through it at; (n, 3), each with its point of the form."""
 
     side: str
     towards: Numbers
     foam: Numbers
-    each_cm2: float
+    each_cm2: Numbers
     form: Numbers
     behind: Numbers
 
@@ -89,13 +89,13 @@ def get_looks(
 ) -> tuple[Look, ...]:
     """What is looked at from each side; ``through`` those from which no eye should look right through the form."""
     found = []
-    points, normals, each_cm2 = spread_foam(foam) if foam else (np.zeros((0, 3)), np.zeros((0, 3)), 0.0)
+    points, normals, each_cm2 = spread_foam(foam) if foam else (np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0))
     for name, side in sides.items():
         towards = np.array(side)
-        over = _get_facing((points, normals), towards, _FACING)
+        over = normals @ towards > _FACING
         # an outline is seen right through where nothing stands before or behind it
         form = _get_facing(surface.outline, towards, _MIDDLE) if name in through else np.zeros((0, 3))
-        found.append(Look(name, towards, over, each_cm2, form, form - _BEHIND_CM * towards))
+        found.append(Look(name, towards, points[over], each_cm2[over], form, form - _BEHIND_CM * towards))
     return tuple(found)
 
 
@@ -104,15 +104,16 @@ def get_sights(places: tuple[Place, ...], looks: tuple[Look, ...]) -> tuple[Sigh
     shades = get_shades([place for place in places if not place.is_inside])
     found = []
     for look in looks:
-        bare = _find_bare(look.foam, look.foam, shades, look.towards)
-        patch = get_largest_patch(bare, _BESIDE * math.sqrt(look.each_cm2))
-        gaps = _find_bare(look.form, look.behind, shades, look.towards)
+        is_bare = ~hide(shades, look.foam, look.towards)
+        bare, each_cm2 = look.foam[is_bare], look.each_cm2[is_bare]
+        patch = find_largest_patch(bare, _BESIDE * math.sqrt(each_cm2.max(initial=0.0)))
+        gaps = look.form[~hide(shades, look.behind, look.towards)]
         found.append(
             Sight(
                 look.side,
-                len(bare) / max(1, len(look.foam)),
-                len(patch) * look.each_cm2,
-                _get_middle(patch),
+                float(each_cm2.sum() / look.each_cm2.sum()) if len(look.foam) else 0.0,
+                float(each_cm2[patch].sum()),
+                _get_middle(bare[patch]),
                 len(gaps) / max(1, len(look.form)),
                 _get_middle(gaps),
             )
@@ -127,18 +128,12 @@ def _get_facing(over: tuple[Numbers, Numbers], towards: Numbers, facing: float) 
     return faced
 
 
-def _find_bare(points: Numbers, seen: Numbers, shades: Shades, towards: Numbers) -> Numbers:
-    """The points whose place an eye sees."""
-    bare: Numbers = points[~hide(shades, seen, towards)]
-    return bare
-
-
 def _get_middle(points: Numbers) -> Vec | None:
     return Vec(*(float(part) for part in points.mean(axis=0))) if len(points) else None
 
 
-def get_largest_patch(bare: Numbers, beside_cm: float) -> Numbers:
-    """Of bare points, the largest group in which each is near another; of two as large, the one told first."""
+def find_largest_patch(bare: Numbers, beside_cm: float) -> Mask:
+    """Which of bare points are the largest group in which each is near another; of two as large, the one told first."""
     near = ((bare[:, None] - bare) ** 2).sum(axis=2) <= beside_cm**2
     waiting = np.ones(len(bare), dtype=bool)
     best = np.zeros(len(bare), dtype=bool)
@@ -151,4 +146,4 @@ def get_largest_patch(bare: Numbers, beside_cm: float) -> Numbers:
         waiting &= ~patch
         if patch.sum() > best.sum():
             best = patch
-    return bare[best]
+    return best

@@ -86,7 +86,7 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
             entry,
             material,
             number + 1,
-            scale_head(head, meant.sizes.get_scale(number + 1, entry.placed) if meant.sizes else 1.0),
+            scale_head(head, meant.get_scale(number + 1, entry.placed)),
             head.stem_length_cm - below_rim,
             _get_zone(form, entry),
             meant,

@@ -260,6 +260,10 @@ class Meant(Fact):
         """Whether how far out it stands hangs on the greens about it, so that these come first."""
         return self.depth is not None and self.depth.kind in {DepthKind.CLEAR, DepthKind.LEVEL}
 
+    def get_scale(self, number: int, count: int) -> float:
+        """How large its piece of a number is of so many, as a share of the usual."""
+        return self.sizes.get_scale(number, count) if self.sizes else 1.0
+
     def may_be_mirrored(self, *, sideways: bool) -> bool:
         """Whether matched pairs, sideways or front to back, can stand as it says: it tells levels, or parts that have
         two sides, and no more."""

@@ -17,6 +17,8 @@ _FURLED = {
     HeadForm.TRUMPET: frozenset({"star", "funnel", "falls", "crowned"}),
     HeadForm.ORCHID: frozenset({"", "moth"}),
 }
+_LONG = frozenset({"star", "falls", "funnel"})
+_NO_SEPALS = _LONG | {"goblet", "crowned"}  # tulips, lilies and their kin have petals and no more
 
 
 def is_furled(form: HeadForm, habit: str, openness: float) -> bool:
@@ -26,7 +28,8 @@ def is_furled(form: HeadForm, habit: str, openness: float) -> bool:
 
 def front(tones: Tones, habit: str, openness: float) -> Markup:
     """Looking on the tip of a bud: petals wrapped round one another."""
-    drawn = [blob(petal(4, 46, 72 * n, 12, point=1.1), CALYX, mix(CALYX, "#000000", 0.4), 0.6) for n in range(5)]
+    sepals = 0 if habit in _NO_SEPALS else 5
+    drawn = [blob(petal(4, 46, 72 * n, 12, point=1.1), CALYX, mix(CALYX, "#000000", 0.4), 0.6) for n in range(sepals)]
     for level, (count, reach, half) in enumerate(((3, 40.0, 62), (3, 31.0, 64), (2, 21.0, 82))):
         for number in range(count):
             fill = (tones.base, tones.deep, tones.base)[level]
@@ -39,7 +42,7 @@ def front(tones: Tones, habit: str, openness: float) -> Markup:
 def side(tones: Tones, habit: str, depth: float) -> Markup:
     """A bud from the side: a pointed egg, one petal folded over the other, sepals at its foot."""
     foot, tip = depth * 0.98, -depth * 0.06
-    long = habit in {"star", "falls", "funnel"}
+    long = habit in _LONG
     wide = 24 if long else 38
     egg = curve(
         f"M 0 {foot} C {-wide * 1.25} {foot * 0.86} {-wide * 1.15} {foot * 0.28} 0 {tip} "
@@ -57,15 +60,17 @@ def side(tones: Tones, habit: str, depth: float) -> Markup:
         for x in (-20.0, 20.0, 4.0)
     )
     dark = mix(CALYX, "#000000", 0.4)
-    green = "" if long else blob(sepals, CALYX, dark, 0.6) + disc(0, foot, 6, CALYX, dark)
+    green = "" if habit in _NO_SEPALS else blob(sepals, CALYX, dark, 0.6) + disc(0, foot, 6, CALYX, dark)
     tint = mix(tones.base, CALYX, 0.35) if long else tones.base
     return blob(egg, tones.deep, tones.line) + blob(fold, tint, tones.line) + green
 
 
 def back(tones: Tones, habit: str) -> Markup:
-    """From behind: the bud's foot wrapped in its sepals."""
+    """From behind: the bud's foot, wrapped in its sepals where it has them."""
     dark = mix(CALYX, "#000000", 0.4)
     petals = join(blob(petal(0, 40, 120 * n, 62), tones.deep, tones.line) for n in range(3))
+    if habit in _NO_SEPALS:
+        return petals + disc(0, 0, 7, CALYX, dark)
     star = "".join(petal(2, 38, 72 * n + 20, 16, point=1.15) for n in range(5))
     return petals + blob(star, CALYX, dark, 0.7) + disc(0, 0, 7, mix(CALYX, "#000000", 0.15))
 
