@@ -116,3 +116,13 @@ def test_the_day_it_is_cut_for_looks_as_it_is_drawn(family: str) -> None:
     for place, then in zip(made.places, that_day.places, strict=True):
         assert then.head.width_cm == pytest.approx(place.head.width_cm)
         assert math.dist(then.tip, place.tip) < 0.001
+
+
+def test_a_tulip_grows_up_where_its_head_looks_up() -> None:
+    """2.5 cm a day (common practice, no published source), out of the vase and not over its side."""
+    made = build(ALL["plimsoll"])
+    grown = get_on_day(made, made.recipe.brief.days_to_viewing + 1)
+    for place, then in zip(made.places, grown.places, strict=True):
+        if opens(place):
+            assert then.tip.z - place.tip.z == pytest.approx(2.5, abs=0.1)
+            assert math.dist(then.tip[:2], place.tip[:2]) < 0.7

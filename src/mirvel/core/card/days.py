@@ -30,7 +30,7 @@ def get_past(build: Build, day: int) -> tuple[tuple[str, int], ...]:
 
 
 def _get_place_on_day(place: Place, build: Build, day: int) -> Place:
-    """The same stem with its head as it is that day, grown along its own way."""
+    """The same stem with its head as it is that day. A stem grows at its neck, the way its head looks."""
     entry = place.entry
     usual = get_head(place.material, entry.piece, day, build.rules.opening_at_delivery)
     sized = scale_head(usual, entry.meant.get_scale(place.number, entry.placed))
@@ -38,8 +38,6 @@ def _get_place_on_day(place: Place, build: Build, day: int) -> Place:
     grown = get_growth_cm(place.material, day) - place.growth_cm
     if head == place.head and not grown:
         return place
-    along = place.measured_to.minus(place.start).unit
     if place.material.is_axial:
-        return replace(place, head=head, tip=place.tip.plus(along, grown))
-    tip = place.head_base.plus(along, grown).plus(place.facing, head.length_cm)
-    return replace(place, head=head, tip=tip)
+        return replace(place, head=head, tip=place.tip.plus(place.axis, grown))
+    return replace(place, head=head, tip=place.head_base.plus(place.facing, grown + head.length_cm))
