@@ -15,7 +15,7 @@ from mirvel.core.goods.facts import Mechanics
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut, get_vase_cut
-from mirvel.core.placing.entry_points import Entrances, get_start
+from mirvel.core.placing.entry_points import Entrances, Stem, get_start
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import LengthUnit
@@ -86,9 +86,10 @@ def test_what_hangs_comes_in_over_the_rim_on_its_own_side(turn: float, out: floa
 @pytest.mark.parametrize("middle", [0.0, 15.0])
 def test_stems_over_one_spot_of_the_rim_lie_side_by_side_along_it(middle: float) -> None:
     """Twenty of 6 mm take 12 cm of a rim of 40: to 9 cm or so to either side, no two nearer than they are thick."""
-    entrances = Entrances(replace(VESSEL, middle_x=middle), Mechanics.NATURAL, 20)
+    entrances = Entrances(replace(VESSEL, middle_x=middle), Mechanics.NATURAL)
     piece, wished, base = make_piece("rose-standard"), Vec(middle, 6.4, 0.4), Vec(middle, 9.0, -4.0)
-    starts = [entrances.settle(wished, base, piece.material).plus(Vec(-middle, 0.0, 0.0)) for _ in range(20)]
+    settled = entrances.settle([Stem(wished, base, piece.material)] * 20)
+    starts = [start.plus(Vec(-middle, 0.0, 0.0)) for start in settled]
     assert [start.reach for start in starts] == pytest.approx([6.4] * 20)
     assert {start.z for start in starts} == {0.4}
     gaps = [one.minus(other).length for number, one in enumerate(starts) for other in starts[:number]]

@@ -15,7 +15,7 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.surface import Frame, Lobe
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.placing.entry_points import Entrances, get_start
+from mirvel.core.placing.entry_points import Entrances, Stem, get_start
 from mirvel.core.placing.places import Extent, get_blade_share, get_head_extent
 from mirvel.core.placing.tips import get_tip
 from mirvel.core.recipe.entry import Outline
@@ -180,10 +180,10 @@ def test_forty_stems_wished_for_one_spot_stand_beside_one_another_as_near_as_the
 ) -> None:
     """Stems 6 mm thick, 2 mm of foam between holes (common practice, no published source); none runs through another
     in foam; by area, 40 lie within a circle not twice as wide as they fill."""
-    entrances, piece = Entrances(holder, mechanics, 40), make_piece("rose-standard")
+    entrances, piece = Entrances(holder, mechanics), make_piece("rose-standard")
     wished, thick = Vec(0.5, 0.5, holder.top_z), 0.1 * piece.material.stem_diameter_mm
     bases = [Vec(12 * math.sin(n), 12 * math.cos(n), 14.0) for n in range(40)]
-    starts = [entrances.settle(wished, base, piece.material) for base in bases]
+    starts = entrances.settle([Stem(wished, base, piece.material) for base in bases])
     assert starts[0] == wished
     gaps = [one.minus(other).length for one, other in combinations(starts, 2)]
     assert min(gaps) >= thick + wall - 1e-6
@@ -200,8 +200,8 @@ def test_forty_stems_wished_for_one_spot_stand_beside_one_another_as_near_as_the
 
 def test_where_nothing_is_free_the_least_crowded_spot_is_taken() -> None:
     tiny = Hollow(1.0, 1.0, 0.0, -8.0, square=False)
-    entrances, piece = Entrances(tiny, Mechanics.NATURAL, 30), make_piece("rose-standard")
-    starts = [entrances.settle(Vec(0, 0, 0), Vec(0, 5, 9), piece.material) for _ in range(30)]
+    entrances, piece = Entrances(tiny, Mechanics.NATURAL), make_piece("rose-standard")
+    starts = entrances.settle([Stem(Vec(0, 0, 0), Vec(0, 5, 9), piece.material)] * 30)
     assert max(start.reach for start in starts) <= 1.0
     nearest = [min(one.minus(other).length for other in starts if other is not one) for one in starts]
     assert sum(nearest) / 30 > 0.15

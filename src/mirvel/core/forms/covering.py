@@ -120,10 +120,10 @@ def _place_row(
             lengths = np.concatenate([[0.0], np.sqrt((np.diff(points[run], axis=0) ** 2).sum(axis=1)).cumsum()])
             count = max(1, round(float(lengths[-1]) / spacing))
             offset = 0.5 * odd if closed else 0.5
-            for number in range(count):
-                length = (number + offset) / count * lengths[-1]
-                x, y = (float(np.interp(length, lengths, points[run, axis])) for axis in (0, 1))
-                way = ways[run[int(np.argmin(np.abs(lengths - length)))]]
-                normal = Vec(float(way[0]) * outwards, float(way[1]) * outwards, upwards).unit
-                level = (z - low) / (frame.above_rim_cm - low)
+            along = (np.arange(count) + offset) / count * lengths[-1]
+            xs, ys = (np.interp(along, lengths, points[run, axis]).tolist() for axis in (0, 1))
+            nearest = np.abs(lengths - along[:, None]).argmin(axis=1)
+            level = (z - low) / (frame.above_rim_cm - low)
+            for x, y, (way_x, way_y) in zip(xs, ys, ways[run[nearest]].tolist(), strict=True):
+                normal = Vec(way_x * outwards, way_y * outwards, upwards).unit
                 yield Site(Vec(round(x, 9), round(y, 9), z), normal, level, Vec(x, y, z).plus(normal, -z + low))

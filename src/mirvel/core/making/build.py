@@ -202,7 +202,7 @@ def _close(
         return places
     is_paired = get_arranged(recipe, sizing.form, rules).balance is Balance.SYMMETRIC
     mirror = sizing.form.mirror if is_paired else None
-    moved = find_closing(pieces, press(places), Settling(sizing, recipe, container, 0), looks, mirror)
+    moved = find_closing(pieces, press(places), Settling(sizing, recipe, container), looks, mirror)
     if not moved:
         return places
     kept: dict[str, list[KeptPlace]] = {entry.id: [] for entry in recipe.entries}

@@ -8,6 +8,8 @@ below it). Where the spot is taken, the nearest free one is used, and where none
 """
 
 import math
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,7 +27,8 @@ Numbers = NDArray[np.float64]
 GATHERED_SHARE = 0.42
 HOLE_WALL_CM = 0.2
 SIDE_LEVEL = 0.22  # heads lower than this share of the height go into the side of foam
-_TRIES, _TRIES_AT_ONCE = 180, 20
+_TRIES, _TRIES_AT_ONCE = 180, 12
+_FREE = -1e-9
 _ROUNDING_CM = 0.64  # cuts in foam may be rounded down by a step
 _TOO_SHALLOW = 6.0  # where nothing is free a crowded hole is better than one that does not hold
 _TRY_STEP_CM = 0.32
@@ -73,81 +76,133 @@ def _get_tries_on_rim(wished: Vec, step_cm: float, vessel: Hollow) -> Numbers:
     return np.column_stack([vessel.middle_x + out * ways[:, 0], out * ways[:, 1], np.full(_TRIES, wished.z)])
 
 
-class Entrances:
-    """The entry points taken so far in one holder and, in foam, where their stems run below them."""
+@dataclass(frozen=True)
+class Stem:
+    """A stem that looks for its entry point: where it would enter, were it the only one, and what it carries there."""
 
-    def __init__(self, holder: Hollow | Bed, mechanics: Mechanics, most: int) -> None:
+    wished: Vec
+    base: Vec
+    material: Material
+
+
+@dataclass(frozen=True, eq=False)
+class _Stems:
+    """Stems where they enter or might: entry points and, in foam, the unit ways they go on, (n, 3) both; half as thick
+    as they are and how deep they go in, (n,)."""
+
+    points: Numbers
+    ways: Numbers
+    radii: Numbers
+    depths: Numbers
+
+    @property
+    def ends(self) -> Numbers:
+        return self.points + self.depths[:, None] * self.ways
+
+    def choose(self, at: slice | NDArray[np.int_] | NDArray[np.bool_]) -> "_Stems":
+        return _Stems(self.points[at], self.ways[at], self.radii[at], self.depths[at])
+
+
+class Entrances:
+    """The entry points taken in one holder and, in foam, where their stems run below them."""
+
+    def __init__(self, holder: Hollow | Bed, mechanics: Mechanics) -> None:
         self.holder, self.in_foam = holder, mechanics is Mechanics.FOAM
         self.wall_cm = HOLE_WALL_CM if self.in_foam else 0.0
-        self.points: Numbers = np.zeros((most, 3))
-        self.ends: Numbers = np.zeros((most, 3))
-        self.radii: Numbers = np.zeros(most)
-        self.depths: Numbers = np.zeros(most)
-        self.taken = 0
 
-    def settle(self, wished: Vec, base: Vec, material: Material) -> Vec:
-        """The free entry point nearest to the one wished for, which is then taken; ``base`` is what it carries."""
-        radius = material.stem_diameter_mm / 20
-        depth = get_foam_depth_cm(material, base.minus(wished).length, self.holder)
-        start = wished
-        if self._get_room(np.array([wished]), base, depth, radius)[0] < -1e-9:
-            start = self._find_nearest_free(wished, base, depth, radius)
-        self.points[self.taken] = start
-        self.ends[self.taken] = start.plus(get_way_down(base, start), depth)
-        self.radii[self.taken], self.depths[self.taken] = radius, depth
-        self.taken += 1
-        return start
+    def settle(self, stems: Sequence[Stem]) -> list[Vec]:
+        """For each in order the free entry point nearest to the one it wishes for, which is then taken."""
+        bases = [stem.base for stem in stems]
+        depths = np.array(
+            [get_foam_depth_cm(each.material, each.base.minus(each.wished).length, self.holder) for each in stems]
+        )
+        radii = np.array([stem.material.stem_diameter_mm / 20 for stem in stems])
+        wished = self._reach(np.array([stem.wished for stem in stems]).reshape(-1, 3), bases, radii, depths)
+        taken = _Stems(wished.points.copy(), wished.ways.copy(), radii, depths)
+        # nearly all go in where they wish to: which of these collide is reckoned for all at once
+        is_blocked = self._get_room_ahead(wished) < _FREE
+        collide = self._get_room_between(wished, wished) < _FREE
+        for number, stem in enumerate(stems):
+            if not is_blocked[number]:
+                is_blocked |= collide[:, number]
+                continue
+            only = slice(number, number + 1)
+            point = self._find_nearest_free(stem, wished.choose(only), taken.choose(slice(number)))
+            moved = self._reach(np.array([point]), [stem.base], radii[only], depths[only])
+            taken.points[only], taken.ways[only] = moved.points, moved.ways
+            is_blocked |= self._get_room_between(wished, moved)[:, 0] < _FREE
+        return [Vec(*point) for point in taken.points.tolist()]
 
-    def _get_room(self, points: Numbers, base: Vec, depth: float, radius: float) -> Numbers:
-        """Room between each point's stem and the nearest one taken, cm; negative where they collide, at their holes
-        or, in foam, below them."""
-        others, radii = self.points[: self.taken], self.radii[: self.taken]
-        room: Numbers = np.full(len(points), np.inf)
-        near = np.zeros(self.taken, dtype=bool)
-        if self.taken:
-            # axis by axis: three plain tables are much quicker than one of vectors
-            away = np.sqrt(sum((points[:, axis, None] - others[:, axis]) ** 2 for axis in range(3)))
-            room = (away - radii - radius - self.wall_cm).min(axis=1)
-            near = (
-                away.min(axis=0) <= depth + self.depths[: self.taken] + radii + radius
-            )  # others' stems cannot meet it
-        if self.in_foam:
-            ways = [get_way_down(base, Vec(*point)) for point in points.tolist()]
-            if near.any():
-                ends = self.ends[: self.taken][near]
-                below = get_distances(points, points + depth * np.array(ways), others[near], ends)
-                room = np.minimum(room, (below - radii[near] - radius).min(axis=1))
-            ahead = self._get_runs(points, ways) - FOAM_CLEARANCE_CM - LEAST_IN_FOAM_CM - _ROUNDING_CM
-            room = np.minimum(room, np.where(ahead < 0, _TOO_SHALLOW * ahead, ahead))
+    def _reach(self, points: Numbers, bases: Sequence[Vec], radii: Numbers, depths: Numbers) -> _Stems:
+        """Stems from what they carry through points."""
+        if not self.in_foam:
+            return _Stems(points, np.zeros_like(points), radii, depths)
+        ways = [get_way_down(base, Vec(*point)) for base, point in zip(bases, points.tolist(), strict=True)]
+        return _Stems(points, np.array(ways).reshape(-1, 3), radii, depths)
+
+    def _get_room_between(self, stems: _Stems, others: _Stems) -> Numbers:
+        """Room between each stem and each other, cm; negative where they collide, at their holes or, in foam, below
+        them; (n, m)."""
+        return np.minimum(self._get_room_at_holes(stems, others), self._get_room_below(stems, others))
+
+    def _get_room_at_holes(self, stems: _Stems, others: _Stems) -> Numbers:
+        # axis by axis: three plain tables are much quicker than one of vectors
+        away = np.sqrt(sum((stems.points[:, axis, None] - others.points[:, axis]) ** 2 for axis in range(3)))
+        room: Numbers = away - others.radii - stems.radii[:, None] - self.wall_cm
         return room
 
-    def _get_runs(self, points: Numbers, ways: list[Vec]) -> Numbers:
+    def _get_room_below(self, stems: _Stems, others: _Stems) -> Numbers:
+        if not self.in_foam:
+            return np.full((len(stems.points), len(others.points)), np.inf)
+        apart = get_distances(stems.points, stems.ends, others.points, others.ends)
+        room: Numbers = apart - others.radii - stems.radii[:, None]
+        return room
+
+    def _get_room_ahead(self, stems: _Stems) -> Numbers:
+        """How much more foam lies ahead of each stem than has to hold it, cm; much below nought where it is less."""
+        if not self.in_foam:
+            return np.full(len(stems.points), np.inf)
+        ahead = self._get_runs(stems.points, stems.ways) - FOAM_CLEARANCE_CM - LEAST_IN_FOAM_CM - _ROUNDING_CM
+        room: Numbers = np.where(ahead < 0, _TOO_SHALLOW * ahead, ahead)
+        return room
+
+    def _get_runs(self, points: Numbers, ways: Numbers) -> Numbers:
         """How far each stem could go on in the foam."""
         if isinstance(self.holder, Bed):
-            return self.holder.get_exit_distances(points, np.array(ways))
-        holder = self.holder
-        runs = (holder.get_exit_distance(Vec(*p), way) for p, way in zip(points.tolist(), ways, strict=True))
+            return self.holder.get_exit_distances(points, ways)
+        both = zip(points.tolist(), ways.tolist(), strict=True)
+        runs = (self.holder.get_exit_distance(Vec(*point), Vec(*way)) for point, way in both)
         return np.fromiter(runs, dtype=np.float64)
 
-    def _find_nearest_free(self, wished: Vec, base: Vec, depth: float, radius: float) -> Vec:
-        tries = self._get_tries(wished, radius)
-        tried, rooms = [np.zeros((0, 3))], [np.zeros(0)]
-        for first in range(0, len(tries), _TRIES_AT_ONCE):
-            points = tries[first : first + _TRIES_AT_ONCE]
-            if isinstance(self.holder, Bed):
-                points = self.holder.get_held(points)
-            if not len(points):
-                continue
-            room = self._get_room(points, base, depth, radius)
-            free = np.flatnonzero(room >= -1e-9)
+    def _find_nearest_free(self, stem: Stem, wished: _Stems, taken: _Stems) -> Vec:
+        radius, depth = float(wished.radii[0]), float(wished.depths[0])
+        points = self._get_tries(stem.wished, radius)
+        if isinstance(self.holder, Bed):
+            points = self.holder.get_held(points)
+        if not len(points):
+            return stem.wished
+        tries = _Stems(points, np.zeros_like(points), np.full(len(points), radius), np.full(len(points), depth))
+        room = self._get_room_at_holes(tries, taken).min(axis=1, initial=np.inf)
+        # what lies below takes much longer to reckon: only where a hole can be, and no further than to the first
+        open_at, crowded = np.flatnonzero(room >= _FREE), np.flatnonzero(room < _FREE)
+        for first in range(0, len(open_at), _TRIES_AT_ONCE):
+            some = open_at[first : first + _TRIES_AT_ONCE]
+            room[some] = np.minimum(room[some], self._get_room_of_one(tries.choose(some), stem.base, taken))
+            free = some[room[some] >= _FREE]
             if len(free):
                 return Vec(*points[free[0]].tolist())
-            tried.append(points)
-            rooms.append(room)
-        crowded = np.concatenate(tried)
-        if not len(crowded):
-            return wished
-        return Vec(*crowded[int(np.argmax(np.round(np.concatenate(rooms), 6)))].tolist())
+        if len(crowded):
+            room[crowded] = np.minimum(room[crowded], self._get_room_of_one(tries.choose(crowded), stem.base, taken))
+        return Vec(*points[int(np.argmax(np.round(room, 6)))].tolist())
+
+    def _get_room_of_one(self, tries: _Stems, base: Vec, taken: _Stems) -> Numbers:
+        """Room below each of the points that one stem might take, and ahead of it there."""
+        stems = self._reach(tries.points, [base] * len(tries.points), tries.radii, tries.depths)
+        away = np.sqrt(((stems.points[:, None] - taken.points) ** 2).sum(axis=2)).min(axis=0)
+        near = taken.choose(away <= tries.depths[0] + taken.depths + taken.radii + tries.radii[0])  # others are too far
+        below = self._get_room_below(stems, near).min(axis=1, initial=np.inf)
+        room: Numbers = np.minimum(below, self._get_room_ahead(stems))
+        return room
 
     def _get_tries(self, wished: Vec, radius: float) -> Numbers:
         """Points round the wished one, nearest first: over the top, or along the side of the foam."""

@@ -148,7 +148,7 @@ class _Placing:
         self.has_line = any(entry.role is Role.LINE and entry.placed for entry in recipe.entries)
         self.taken: dict[tuple[str, int], Seated] = {}
         self.leaves: dict[str, list[Vec]] = {}  # tips of greens, by the entry that is told by them
-        self.settling = Settling(sizing, recipe, container, len(pieces))
+        self.settling = Settling(sizing, recipe, container)
 
     def place_all(self) -> tuple[Place, ...]:
         crown = self.form.crown(self.frame)
@@ -165,8 +165,7 @@ class _Placing:
             fresh = [piece for piece in entries[entry] if piece.key not in self.taken]
             self._place_entry(entries[entry])
             self._grade(fresh)
-        # in build order, so that each stem finds its own entry point
-        return tuple(self.settling.settle(piece, self.taken[piece.key]) for piece in self.pieces)
+        return self.settling.settle(self.pieces, [self.taken[piece.key] for piece in self.pieces])
 
     def _take_again(self, heir: Piece | None) -> None:
         """What is pinned, and then what has kept a place, stands where it did; but who has the crown leaves it to its

@@ -1,6 +1,7 @@
 """From the site a piece has taken to its place: which way its head looks, where it ends, where its stem goes in."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from mirvel.core.forms.parts import Part
@@ -8,7 +9,7 @@ from mirvel.core.forms.surface import Site, Surface
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.heads import get_growth_cm
 from mirvel.core.placing.asked import Neighbour
-from mirvel.core.placing.entry_points import Entrances, get_start
+from mirvel.core.placing.entry_points import Entrances, Stem, get_start
 from mirvel.core.placing.holders import get_holder
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place, get_head_extent
@@ -41,11 +42,11 @@ class Seated:
 class Settling:
     """Settles pieces one after the other: each stem finds an entry point that is free."""
 
-    def __init__(self, sizing: Sizing, recipe: Recipe, container: Container, pieces: int) -> None:
+    def __init__(self, sizing: Sizing, recipe: Recipe, container: Container) -> None:
         self.form, self.frame, self.recipe, self.container = sizing.form, sizing.frame, recipe, container
         self.surface: Surface = sizing.surface
         self.entrances = [
-            Entrances(get_holder(recipe, container, vessel), recipe.mechanics, pieces)
+            Entrances(get_holder(recipe, container, vessel), recipe.mechanics)
             for vessel in range(len(container.vessel_offsets))
         ]
 
@@ -81,12 +82,16 @@ class Settling:
         site, tip = self.find_tip(piece, seated)
         return Neighbour(tip, site.normal, piece.head.width_cm, piece.material.is_axial)
 
-    def settle(self, piece: Piece, seated: Seated) -> Place:
-        """The place of a piece, its entry point taken."""
-        place = self.lay(piece, seated)
-        if piece.zone or piece.material.is_laid:
-            return place
-        return replace(place, start=self.entrances[place.vessel].settle(place.start, place.measured_to, piece.material))
+    def settle(self, pieces: Sequence[Piece], seats: Sequence[Seated]) -> tuple[Place, ...]:
+        """The places of pieces in build order, so that each stem finds its own entry point."""
+        places = [self.lay(piece, seated) for piece, seated in zip(pieces, seats, strict=True)]
+        goes_in = [not (piece.zone or piece.material.is_laid) for piece in pieces]
+        for vessel, entrances in enumerate(self.entrances):
+            own = [at for at, place in enumerate(places) if place.vessel == vessel and goes_in[at]]
+            stems = [Stem(places[at].start, places[at].measured_to, places[at].material) for at in own]
+            for at, start in zip(own, entrances.settle(stems), strict=True):
+                places[at] = replace(places[at], start=start)
+        return tuple(places)
 
     def lay(self, piece: Piece, seated: Seated) -> Place:
         """The place of a piece as it would be, were it the only one."""

@@ -27,8 +27,9 @@ class Outline:
 
     def __init__(self, *loops: tuple[Point, ...]) -> None:
         self.loops = tuple(np.array(loop) for loop in loops)
-        self._starts = np.concatenate(self.loops)
-        self._ends = np.concatenate([np.roll(loop, -1, axis=0) for loop in self.loops])
+        self._edges = _Edges(
+            np.concatenate(self.loops), np.concatenate([np.roll(loop, -1, axis=0) for loop in self.loops])
+        )
 
     @property
     def area_cm2(self) -> float:
@@ -45,7 +46,7 @@ class Outline:
     @property
     def box(self) -> tuple[float, float, float, float]:
         """Left, right, front (least y) and back."""
-        low, high = self._starts.min(axis=0), self._starts.max(axis=0)
+        low, high = self._edges.starts.min(axis=0), self._edges.starts.max(axis=0)
         return float(low[0]), float(high[0]), float(low[1]), float(high[1])
 
     @property
@@ -54,19 +55,13 @@ class Outline:
         found = []
         for number, loop in enumerate(self.loops):
             others = [other for at, other in enumerate(self.loops) if at != number]
-            inside = sum(bool(_are_inside(loop[:1], other, np.roll(other, -1, axis=0))[0]) for other in others)
+            inside = sum(bool(_Edges(other, np.roll(other, -1, axis=0)).surround(loop[:1])[0]) for other in others)
             found.append(loop[::-1] if inside % 2 else loop)
         return found
 
     def get_depths(self, points: Numbers) -> Numbers:
         """How deep points (n, 2) lie inside: their distance from the nearest edge, negative outside; (n,)."""
-        x, y = points[:, 0, None], points[:, 1, None]
-        (x1, y1), (dx, dy) = self._starts.T, (self._ends - self._starts).T
-        # each axis in a table of its own: much quicker than one table of vectors
-        share = np.clip(((x - x1) * dx + (y - y1) * dy) / np.maximum(dx * dx + dy * dy, 1e-12), 0.0, 1.0)
-        off_x, off_y = x - x1 - share * dx, y - y1 - share * dy
-        away = np.sqrt((off_x * off_x + off_y * off_y).min(axis=1))
-        depths: Numbers = np.where(_are_inside(points, self._starts, self._ends), away, -away)
+        depths: Numbers = self._edges.get_depths(points)
         return depths
 
     def get_nearest_edge(self, point: Point) -> Point:
@@ -89,29 +84,20 @@ class Outline:
 
     def _get_nearest(self, points: Numbers) -> Numbers:
         """The point of each edge that is nearest to each point; (n, edges, 2)."""
-        along = self._ends - self._starts
+        starts, along = self._edges.starts, self._edges.ends - self._edges.starts
         length = np.maximum((along**2).sum(axis=1), 1e-12)
-        share = ((points[:, None, :] - self._starts) * along).sum(axis=2) / length
-        nearest: Numbers = self._starts + np.clip(share, 0.0, 1.0)[:, :, None] * along
+        share = ((points[:, None, :] - starts) * along).sum(axis=2) / length
+        nearest: Numbers = starts + np.clip(share, 0.0, 1.0)[:, :, None] * along
         return nearest
 
     def get_runs_inside(self, starts: Numbers, ways: Numbers) -> Numbers:
         """How far level rays run inside from points within or on the edge; (n, 2) both, in lengths of the ways.
         Infinite where a way has no length, nought where it leads out at once."""
-        (x1, y1), (ax, ay) = self._starts.T, (self._ends - self._starts).T
-        dx, dy = ways[:, 0, None], ways[:, 1, None]
-        off_x, off_y = x1 - starts[:, 0, None], y1 - starts[:, 1, None]
-        cross = dx * ay - dy * ax
-        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-            run = (off_x * ay - off_y * ax) / cross
-            at = (off_x * dy - off_y * dx) / cross
-        met = (np.abs(cross) > 1e-12) & (at >= -1e-9) & (at <= 1 + 1e-9) & (run > 1e-7)
-        first = np.where(met, run, np.inf).min(axis=1)
-        half = np.where(np.isfinite(first), first, 0.0)[:, None] / 2
-        inside = _are_inside(starts + half * ways, self._starts, self._ends)
-        runs: Numbers = np.where(
-            np.hypot(ways[:, 0], ways[:, 1]) < 1e-12, np.inf, np.where(inside & np.isfinite(first), first, 0.0)
-        )
+        first = self._edges.get_first_met(starts, ways)
+        is_met = first < np.inf
+        half = np.where(is_met, first, 0.0)[:, None] / 2
+        inside = self._edges.surround(starts + half * ways) & is_met
+        runs: Numbers = np.where(np.hypot(ways[:, 0], ways[:, 1]) < 1e-12, np.inf, np.where(inside, first, 0.0))
         return runs
 
     def get_row(self, out_cm: float) -> list[tuple[Numbers, Numbers]]:
@@ -141,14 +127,52 @@ def _get_moments(loop: Numbers) -> tuple[float, float, float]:
     return float(cross.sum() / 2), float(((x + x2) * cross).sum() / 6), float(((y + y2) * cross).sum() / 6)
 
 
-def _are_inside(points: Numbers, starts: Numbers, ends: Numbers) -> Mask:
-    x, y = points[:, 0, None], points[:, 1, None]
-    (x1, y1), (x2, y2) = starts.T, ends.T
-    crosses = (y1 > y) != (y2 > y)
-    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-        at = (x2 - x1) * (y - y1) / (y2 - y1) + x1
-    inside: Mask = ((crosses & (x < at)).sum(axis=1) % 2).astype(bool)
-    return inside
+class _Edges:
+    """The edges of an outline, what all that is asked of them needs worked out once: each axis in a table of its own is
+    much quicker than tables of vectors."""
+
+    def __init__(self, starts: Numbers, ends: Numbers) -> None:
+        """Where each begins and ends, (n, 2) both."""
+        self.starts, self.ends = starts, ends
+        self._x, self._y = (np.ascontiguousarray(part) for part in starts.T)
+        self._end_y = np.ascontiguousarray(ends[:, 1])
+        self._dx, self._dy = (np.ascontiguousarray(part) for part in (ends - starts).T)
+        self._square = np.maximum(self._dx * self._dx + self._dy * self._dy, 1e-12)
+        self._rise = np.where(self._dy == 0.0, 1.0, self._dy)  # a level edge is never crossed
+
+    def get_depths(self, points: Numbers) -> Numbers:
+        """How deep points (n, 2) lie inside: their distance from the nearest edge, negative outside; (n,)."""
+        off_x, off_y = points[:, 0, None] - self._x, points[:, 1, None] - self._y
+        share = (off_x * self._dx + off_y * self._dy) / self._square
+        share = np.minimum(np.maximum(share, 0.0, out=share), 1.0, out=share)
+        beside_x, beside_y = off_x - share * self._dx, off_y - share * self._dy
+        away = np.sqrt((beside_x * beside_x + beside_y * beside_y).min(axis=1))
+        depths: Numbers = np.where(self._surround(points, off_y), away, -away)
+        return depths
+
+    def surround(self, points: Numbers) -> Mask:
+        """Whether points (n, 2) lie inside an odd number of loops."""
+        return self._surround(points, points[:, 1, None] - self._y)
+
+    def _surround(self, points: Numbers, off_y: Numbers) -> Mask:
+        x, y = points[:, 0, None], points[:, 1, None]
+        crosses = (self._y > y) != (self._end_y > y)
+        left_of = x < self._dx * off_y / self._rise + self._x
+        inside: Mask = np.logical_xor.reduce(crosses & left_of, axis=1)
+        return inside
+
+    def get_first_met(self, starts: Numbers, ways: Numbers) -> Numbers:
+        """How far rays run to the first edge that they meet ahead; (n, 2) both, in lengths of the ways."""
+        dx, dy = ways[:, 0, None], ways[:, 1, None]
+        off_x, off_y = self._x - starts[:, 0, None], self._y - starts[:, 1, None]
+        cross = dx * self._dy - dy * self._dx
+        slants = np.abs(cross) > 1e-12
+        cross = np.where(slants, cross, 1.0)
+        run = (off_x * self._dy - off_y * self._dx) / cross
+        at = (off_x * dy - off_y * dx) / cross
+        met = slants & (at >= -1e-9) & (at <= 1 + 1e-9) & (run > 1e-7)
+        first: Numbers = np.where(met, run, np.inf).min(axis=1)
+        return first
 
 
 def _fan(loop: Numbers) -> tuple[Numbers, Numbers]:

@@ -167,8 +167,10 @@ class Bed:
 
     def _is_in(self, points: Numbers) -> NDArray[np.bool_]:
         """Whether points (n, 3) lie in the foam."""
-        beside: NDArray[np.bool_] = self.outline.get_depths(points[:, :2]) > 0
-        return beside & (points[:, 2] < self.top_z) & (points[:, 2] > self.bottom_z)
+        inside: NDArray[np.bool_] = (points[:, 2] < self.top_z) & (points[:, 2] > self.bottom_z)
+        if inside.any():
+            inside[inside] = self.outline.get_depths(points[inside, :2]) > 0
+        return inside
 
 
 @lru_cache(maxsize=64)
