@@ -1,15 +1,25 @@
 """An app served over real HTTP by this process."""
 
 import socket
+import ssl
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from typing import Any
 
 import httpx
 from fastapi import FastAPI
 
 from mirvel.devices.stand_in import StandIn
 from mirvel.web.connections import make_server
+
+# All is plain HTTP: one for all, since to make one, and read certificates for it, takes longer than most answers.
+_NO_TLS = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
+
+
+def open_client(address: str, **kept: Any) -> httpx.Client:
+    """Who asks an app at an address, patiently."""
+    return httpx.Client(base_url=address, timeout=60, verify=_NO_TLS, **kept)
 
 
 @contextmanager
@@ -21,8 +31,8 @@ def serve(app: FastAPI) -> Iterator[str]:
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
         thread.start()
         url = f"http://127.0.0.1:{listening.getsockname()[1]}"
-        with httpx.Client(transport=httpx.HTTPTransport(retries=20)) as client:
-            client.get(url + "/static/mark.svg").raise_for_status()
+        with open_client(url, transport=httpx.HTTPTransport(retries=20, verify=_NO_TLS)) as client:
+            client.get("/static/mark.svg").raise_for_status()
         yield url
         server.should_exit = True
         thread.join(10)

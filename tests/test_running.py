@@ -14,6 +14,7 @@ import pytest
 
 from mirvel.settings import PROJECT_ROOT, Settings
 from mirvel.store import cluster as clusters
+from tests.serving import open_client
 
 DATA = Settings().get_wanted_data_dir() / "tests with a space"
 
@@ -54,7 +55,7 @@ def test_what_was_saved_survives_kill_9_and_a_database_that_dies_and_ctrl_c(tmp_
     with running(tmp_path) as (process, address):
         cluster = clusters.find_cluster(DATA, None)
         os.kill(int((cluster.data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
-        with httpx.Client(base_url=address, timeout=60) as client:
+        with open_client(address) as client:
             answers = (client.get("/buckets") for _ in range(2000))
             first = next(answer for answer in answers if answer.status_code != 200)
             assert first.status_code == 503

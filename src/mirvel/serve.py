@@ -1,22 +1,18 @@
-"""``./run demo`` and ``./run stop``: the database, the demo shop and the app, begun and ended in order."""
+"""``./run demo``: the database, the demo shop and the app, begun and ended in order."""
 
 import os
-import select
 import signal
 import socket
 import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager, suppress
-from pathlib import Path
 from threading import Event
 
 import structlog
-from pydantic import ValidationError
 
-from mirvel.core.values.problems import MirvelError, get_problems
 from mirvel.demo import load_once
-from mirvel.logs import set_up_logs
+from mirvel.running import PID_FILE, find_cluster, stop_database
 from mirvel.settings import Settings
 from mirvel.store import cluster as clusters
 from mirvel.store.database import NoDatabase
@@ -26,7 +22,7 @@ from mirvel.web.app import create_app
 from mirvel.web.background import Background
 from mirvel.web.connections import make_server
 
-_PID_FILE, LOOK_EVERY_S = "app.pid", 2.0
+LOOK_EVERY_S = 2.0
 log = structlog.get_logger()
 
 
@@ -35,16 +31,12 @@ def prepare_database(settings: Settings) -> str:
     if settings.database_url:
         url = settings.database_url.get_secret_value()
     else:
-        cluster = _find_cluster(settings)
+        cluster = find_cluster(settings)
         clusters.start(cluster)
         clusters.make_database(cluster, "mirvel")
         url = cluster.get_url()
     migrate(url)
     return url
-
-
-def _find_cluster(settings: Settings) -> clusters.Cluster:
-    return clusters.find_cluster(settings.get_wanted_data_dir(), settings.postgres_bin)
 
 
 @contextmanager
@@ -53,7 +45,7 @@ def keep_database(settings: Settings, shop: Shop) -> Iterator[None]:
     if settings.database_url:
         yield
         return
-    cluster = _find_cluster(settings)
+    cluster = find_cluster(settings)
 
     def look_after(_: Event) -> None:
         try:
@@ -73,16 +65,12 @@ def keep_database(settings: Settings, shop: Shop) -> Iterator[None]:
 
 def demo(settings: Settings) -> int:
     """Serve the demo shop until Ctrl-C; the database is stopped with it."""
-    running = _find_running(settings)
-    if running:
-        print(f"Mirvel is already at {running}  (./run stop ends it)", flush=True)
-        return 0
     shop = Shop(prepare_database(settings))
     if load_once(shop):
         log.info("demo shop loaded")
     with _listen(settings) as listening, begin_stand_ins(settings) as settings, keep_database(settings, shop):
         port = listening.getsockname()[1]
-        pid_file = settings.get_wanted_data_dir() / _PID_FILE
+        pid_file = settings.get_wanted_data_dir() / PID_FILE
         pid_file.parent.mkdir(parents=True, exist_ok=True)
         address = f"http://{settings.host}:{port}/"
         pid_file.write_text(f"{os.getpid()} {address}")
@@ -93,7 +81,7 @@ def demo(settings: Settings) -> int:
         with suppress(KeyboardInterrupt):
             server.run(sockets=[listening])
     pid_file.unlink(missing_ok=True)
-    _stop_database(settings)
+    stop_database(settings)
     return 0
 
 
@@ -132,61 +120,3 @@ def _listen(settings: Settings) -> socket.socket:
         except OSError:
             listening.close()
     raise clusters.ClusterError(f"No port is free on {settings.host}.")
-
-
-def stop(settings: Settings) -> int:
-    """End the app and the database that ``demo`` began, if they still run."""
-    pid_file = settings.get_wanted_data_dir() / _PID_FILE
-    if _find_running(settings):
-        process = int(pid_file.read_text().split()[0])
-        with suppress(ProcessLookupError):
-            os.kill(process, signal.SIGTERM)
-            _wait_for_end(process)
-    pid_file.unlink(missing_ok=True)
-    _stop_database(settings)
-    return 0
-
-
-def _find_running(settings: Settings) -> str | None:
-    """The address of the app that ``demo`` began from this data folder, if it still runs."""
-    try:
-        process, address = (settings.get_wanted_data_dir() / _PID_FILE).read_text().split()
-    except (OSError, ValueError):
-        return None
-    return address if _is_our_app(int(process)) else None
-
-
-def _stop_database(settings: Settings) -> None:
-    if not settings.database_url:
-        clusters.stop(_find_cluster(settings))
-
-
-def _is_our_app(process: int) -> bool:
-    """Whether a process is a Mirvel app, and not a stranger that got its number."""
-    try:
-        words = Path(f"/proc/{process}/cmdline").read_bytes().split(b"\0")
-    except OSError:
-        return False
-    return b"mirvel" in words and b"demo" in words
-
-
-def _wait_for_end(process: int) -> None:
-    handle = os.pidfd_open(process)
-    try:
-        select.select([handle], [], [], 10.0)
-    finally:
-        os.close(handle)
-
-
-def main() -> int:
-    """Run ``demo`` or ``stop``."""
-    try:
-        settings = Settings()
-        set_up_logs(settings)
-        return {"demo": demo, "stop": stop}[sys.argv[1]](settings)
-    except ValidationError as error:
-        for problem in get_problems(error):
-            print(f"MIRVEL_{problem.field.upper().replace(' ', '_')} {problem.message} {problem.mend}", file=sys.stderr)
-    except MirvelError as error:
-        print(error, file=sys.stderr)
-    return 1

@@ -21,7 +21,7 @@ from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
 from mirvel.web.drifting import Drifter, reckon_all
 from mirvel.web.feeding import Feeder, get_feed_trouble
-from tests.serving import begin_stand_in, serve
+from tests.serving import begin_stand_in, open_client, serve
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 
@@ -135,7 +135,7 @@ def test_labels_go_from_the_page_to_the_printer_and_its_trouble_is_told(
     printer: StandIn, shop: Shop, tmp_path: Path
 ) -> None:
     app = create_app(Settings(label_printer_url=printer.url + "/print"), shop)
-    with serve(app) as address, httpx.Client(base_url=address, timeout=60) as web:
+    with serve(app) as address, open_client(address) as web:
         assert "there is nothing to label" in web.post("/receiving/print", data={}).text
         web.post("/receiving", data={"supplier": "1"})
         web.post("/receiving/1/add", data={"material": "Rose", "colour": "red", "stems": "2 b"})
@@ -155,7 +155,7 @@ def test_the_feed_is_asked_from_the_page_and_its_trouble_stands_on_every_page_th
     settings = Settings(feed_url=feed.url + PATH, feed_at=time(23, 59, 59), feed_patience_s=20)
     with (
         serve(create_app(settings, shop)) as address,
-        httpx.Client(base_url=address, follow_redirects=True, timeout=60) as web,
+        open_client(address, follow_redirects=True) as web,
     ):
         feed.set_mode("rubbish")
         assert "is not as agreed" in web.post("/suppliers/feed/pull").text

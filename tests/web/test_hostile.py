@@ -22,7 +22,7 @@ from mirvel.demo import RULES, SUPPLIERS, get_catalogue, get_recipes
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
-from tests.serving import read_shelf
+from tests.serving import open_client, read_shelf
 from tests.web.junk import JUNK, Form, find_fields, find_forms, find_targets, find_words, make_forms
 
 MARK, RAW = "\"'><xss>", "<xss"
@@ -94,7 +94,7 @@ def hostile(address: str, empty_shop: Shop) -> Iterator[httpx.Client]:
     recipes = [make_hostile(each) for each in get_recipes() if each.family in FAMILIES]
     suppliers = [spoil(each.change(note="a note")) for each in SUPPLIERS]
     assert empty_shop.fill_if_empty(spoil(get_catalogue()), spoil(RULES), recipes, suppliers)
-    with httpx.Client(base_url=address, timeout=60) as web:
+    with open_client(address) as web:
         file = (f"{MARK}.csv", LIST.format(MARK.replace('"', "")).encode())
         assert web.post("/suppliers/1/lists", files={"file": file}).status_code == 303
         web.post("/receiving", data={"supplier": "1"})

@@ -8,6 +8,7 @@ import httpx
 import pytest
 
 from mirvel.store.shop import Shop
+from tests.serving import open_client
 
 ROSE = "/buckets/materials/rose-standard"
 NEW = {"name": "Slipway 58", "price_point": "58", "form": "all-round dome", "mechanics": "tape grid"}
@@ -17,7 +18,7 @@ def press(web: httpx.Client, times: int, path: str, **sent: object) -> list[http
     """The same form sent so many times at once."""
 
     def send(_: int) -> httpx.Response:
-        with httpx.Client(base_url=web.base_url, timeout=30) as client:
+        with open_client(str(web.base_url)) as client:
             return client.post(path, **sent)  # type: ignore[arg-type]
 
     with ThreadPoolExecutor(times) as pool:

@@ -117,7 +117,9 @@ class Entrances:
             [get_foam_depth_cm(each.material, each.base.minus(each.wished).length, self.holder) for each in stems]
         )
         radii = np.array([stem.material.stem_diameter_mm / 20 for stem in stems])
-        wished = self._reach(np.array([stem.wished for stem in stems]).reshape(-1, 3), bases, radii, depths)
+        wished = self._reach(
+            np.array([stem.wished for stem in stems], dtype=np.float64).reshape(-1, 3), bases, radii, depths
+        )
         taken = _Stems(wished.points.copy(), wished.ways.copy(), radii, depths)
         # nearly all go in where they wish to: which of these collide is reckoned for all at once
         is_blocked = self._get_room_ahead(wished) < _FREE
