@@ -30,7 +30,7 @@ from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 from mirvel.core.vessels.grids import get_tape_grid
 from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
-from tests.builds import work_out
+from tests.builds import some, work_out
 
 
 @pytest.fixture(scope="module")
@@ -108,7 +108,7 @@ def test_grouped_flowers_stand_closer_to_their_own_kind(
     assert get_mean_gap(grouped) < 0.8 * get_mean_gap(slipway)
 
 
-@pytest.mark.parametrize("name", FORMS)
+@pytest.mark.parametrize("name", some(FORMS))
 def test_any_form_can_be_taken_from_any_other(
     catalogue: Catalogue, rules: HouseRules, slipway: Recipe, name: str
 ) -> None:

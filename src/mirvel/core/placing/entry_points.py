@@ -8,7 +8,7 @@ below it). Where the spot is taken, the nearest free one is used, and where none
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -28,7 +28,7 @@ GATHERED_SHARE = 0.42
 HOLE_WALL_CM = 0.2
 SIDE_LEVEL = 0.22  # heads lower than this share of the height go into the side of foam
 _TRIES, _TRIES_AT_ONCE = 180, 12
-_FREE = -1e-9
+_FREE, _SAME_ROOM_CM = -1e-9, 1e-6
 _ROUNDING_CM = 0.64  # cuts in foam may be rounded down by a step
 _TOO_SHALLOW = 6.0  # where nothing is free a crowded hole is better than one that does not hold
 _TRY_STEP_CM = 0.32
@@ -64,6 +64,12 @@ def get_start(base: Vec, frame: Frame, holder: Hollow | Bed, entering: Entering,
         share *= GATHERED_SHARE if mechanics is Mechanics.FOAM else 0.8
     radius = min(share * holder.get_edge_distance(outwards, holder.top_z), 0.8 * off.reach)
     return Vec(outwards.x * radius + holder.middle_x, outwards.y * radius, holder.top_z)
+
+
+def _portion(numbers: NDArray[np.int_]) -> Iterator[NDArray[np.int_]]:
+    """So many at once, in order."""
+    for first in range(0, len(numbers), _TRIES_AT_ONCE):
+        yield numbers[first : first + _TRIES_AT_ONCE]
 
 
 def _get_tries_on_rim(wished: Vec, step_cm: float, vessel: Hollow) -> Numbers:
@@ -186,16 +192,20 @@ class Entrances:
         tries = _Stems(points, np.zeros_like(points), np.full(len(points), radius), np.full(len(points), depth))
         room = self._get_room_at_holes(tries, taken).min(axis=1, initial=np.inf)
         # what lies below takes much longer to reckon: only where a hole can be, and no further than to the first
-        open_at, crowded = np.flatnonzero(room >= _FREE), np.flatnonzero(room < _FREE)
-        for first in range(0, len(open_at), _TRIES_AT_ONCE):
-            some = open_at[first : first + _TRIES_AT_ONCE]
+        best = -np.inf
+        for some in _portion(np.flatnonzero(room >= _FREE)):
             room[some] = np.minimum(room[some], self._get_room_of_one(tries.choose(some), stem.base, taken))
             free = some[room[some] >= _FREE]
             if len(free):
                 return Vec(*points[free[0]].tolist())
-        if len(crowded):
-            room[crowded] = np.minimum(room[crowded], self._get_room_of_one(tries.choose(crowded), stem.base, taken))
-        return Vec(*points[int(np.argmax(np.round(room, 6)))].tolist())
+            best = max(best, float(room[some].max()))
+        # none is free: the least crowded, found without those whose holes alone are more crowded
+        for some in _portion(np.argsort(-room, kind="stable")):
+            if room[some[0]] < best - 2 * _SAME_ROOM_CM:
+                break
+            room[some] = np.minimum(room[some], self._get_room_of_one(tries.choose(some), stem.base, taken))
+            best = max(best, float(room[some].max()))
+        return Vec(*points[int(np.argmax(np.round(room / _SAME_ROOM_CM)))].tolist())
 
     def _get_room_of_one(self, tries: _Stems, base: Vec, taken: _Stems) -> Numbers:
         """Room below each of the points that one stem might take, and ahead of it there."""
