@@ -28,7 +28,7 @@ from tests.web.junk import JUNK, Form, find_fields, find_forms, find_targets, fi
 MARK, RAW = "\"'><xss>", "<xss"
 AnyFact = TypeVar("AnyFact", bound=Fact)
 LIST = 'description,code,price,pack\n"{0}rose",{0}1,{0},20\n{0}unknown,2,3.00,{0}\nstandard rose,4,1.00,10\n'
-FORMS_SENT, ROUTES_ASKED = 120, 100
+FORMS_SENT, ROUTES_ASKED = 60, 60
 SEED = os.environ.get("MIRVEL_TEST_SEED", "13")  # others where others are asked for, as in tests/conftest.py
 FAMILIES = {"three-buoys", "cuttle-cube", "haven"}  # small ones: every one of their drawings and cards is read
 HEAVY = (

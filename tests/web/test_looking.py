@@ -13,6 +13,7 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.shop import Shop
 from mirvel.web.figuring import draw_all
 from mirvel.web.workers import Worker
+from tests.builds import some
 
 FRAGMENT = {"HX-Request": "true"}
 
@@ -98,9 +99,9 @@ def test_bad_moves_name_the_field_and_change_nothing(
     assert shop.load_recipe(slipway_id) == before
 
 
-def test_every_form_is_chosen_on_the_table_and_taken_back(web: httpx.Client, shop: Shop, slipway_id: int) -> None:
+def test_other_forms_are_chosen_on_the_table_and_taken_back(web: httpx.Client, shop: Shop, slipway_id: int) -> None:
     before = shop.load_recipe(slipway_id).recipe
-    for name in FORMS:
+    for name in some(FORMS):
         page = change(web, shop, slipway_id, kind="form", value=name)
         assert page.status_code == 200
         assert shop.load_recipe(slipway_id).recipe.form == name
@@ -109,8 +110,8 @@ def test_every_form_is_chosen_on_the_table_and_taken_back(web: httpx.Client, sho
     assert shop.load_recipe(slipway_id).recipe.entries == before.entries
 
 
-def test_places_and_cuts_of_every_recipe(web: httpx.Client, shop: Shop) -> None:
-    for saved in shop.load_recipes():
+def test_places_and_cuts_of_a_recipe(web: httpx.Client, shop: Shop) -> None:
+    for saved in some(shop.load_recipes()):
         page = web.get(f"/table/{saved.id}/places")
         assert page.status_code == 200
         table = page.text.split('class="table table-sm pieces-table"')[1]
