@@ -70,7 +70,9 @@ def test_two_alone_are_held_by_how_near_they_stand() -> None:
     one = open_fully(next(place for place in build(ALL["plimsoll"]).places if opens(place)))
     for apart_cm, width_cm in ((20.0, 10.0), (4.0, 8.0), (2.0, 7.5)):
         beside = replace(one, tip=one.tip.plus(Vec(1.0, 0.0, 0.0), apart_cm))
-        assert [place.head.width_cm for place in press([one, beside])] == pytest.approx([width_cm] * 2)
+        held = press([one, beside])
+        assert [place.head.width_cm for place in held] == pytest.approx([width_cm] * 2)
+        assert [place.head.held for place in held] == pytest.approx([width_cm / 10.0] * 2)
     in_bud = replace(one, head=replace(one.head, width_cm=5.0, openness=0.0), tip=one.tip.plus(Vec(0.0, 1.0, 0.0), 3.0))
     assert [place.head.width_cm for place in press([one, in_bud])] == pytest.approx([8.0, 5.0])
 

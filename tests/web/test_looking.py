@@ -99,6 +99,21 @@ def test_bad_moves_name_the_field_and_change_nothing(
     assert shop.load_recipe(slipway_id) == before
 
 
+def test_a_piece_tells_how_wide_it_is_and_what_it_would_be_with_room(web: httpx.Client, shop: Shop) -> None:
+    ids = {saved.recipe.family: saved.id for saved in shop.load_recipes()}
+
+    def read_width(family: str, piece: str) -> str:
+        found = re.search(r'id="piece-wide">(.*?)</dd>', web.get(f"/table/{ids[family]}?piece={piece}").text)
+        assert found
+        return re.sub("<[^>]+>", "", found[1])
+
+    assert re.fullmatch(r"[\d.]+ cm", read_width("slipway", "e5.1"))
+    wide, whole = re.fullmatch(
+        r"([\d.]+) cm of ([\d.]+) cm: held by those beside it", read_width("plimsoll", "e2.1")
+    ).groups()
+    assert float(wide) < 0.8 * float(whole)
+
+
 def test_other_forms_are_chosen_on_the_table_and_taken_back(web: httpx.Client, shop: Shop, slipway_id: int) -> None:
     before = shop.load_recipe(slipway_id).recipe
     for name in some(FORMS):

@@ -19,13 +19,15 @@ _FOOTPRINT_OF_LENGTH = 0.5  # a spike tapers: about half of its length by width 
 
 @dataclass(frozen=True)
 class Head:
-    """Size of one piece on the day it is looked at, cm; ``length_cm`` runs along its axis."""
+    """Size of one piece on the day it is looked at, cm; ``length_cm`` runs along its axis, and ``held`` is the share of
+    its width with room that those beside it leave it."""
 
     form: HeadForm
     width_cm: float
     length_cm: float
     stem_length_cm: float
     openness: float
+    held: float = 1.0
 
     @property
     def footprint_cm2(self) -> float:

@@ -79,4 +79,5 @@ def _narrow(head: Head, material: Material, share: float) -> Head:
     width = max(tight, head.width_cm * share)
     if width >= head.width_cm:
         return head
-    return replace(head, width_cm=width, openness=head.openness * (width - tight) / (head.width_cm - tight))
+    openness, held = head.openness * (width - tight) / (head.width_cm - tight), head.held * width / head.width_cm
+    return replace(head, width_cm=width, openness=openness, held=held)
