@@ -27,7 +27,8 @@ def build(recipe: Recipe) -> Build:
 
 def open_fully(place: Place) -> Place:
     """The same place with its bloom as wide as its kind ever is."""
-    return replace(place, head=replace(place.head, width_cm=place.material.head_open_cm, openness=1.0))
+    head = replace(place.head, width_cm=place.material.head_open_cm, openness=1.0, held=1.0)
+    return replace(place, head=head)
 
 
 def get_nearness(one: Place, other: Place) -> float:
