@@ -42,10 +42,8 @@ def test_a_dear_monday_reaches_the_costs_and_every_recipes_money(feed: StandIn, 
     assert feeder.pull().went_well
     assert round(get_rose(shop) / usual, 2) == Decimal("1.33")
     assert reckon_all(shop, threading.Event()) == len(shop.load_recipes())
-    drifts = shop.drifts.load_all()
-    fender = next(saved for saved in shop.load_recipes() if saved.recipe.family == "fender")
-    assert not drifts[fender.id].is_true
-    assert drifts[fender.id].causes[0].name == "Rose"
+    wrong = {each.name: each.drift for each in shop.repairs.load_false(shop.goods.load().costs)}
+    assert wrong["Fender 58"].causes[0].name == "Rose"
     assert reckon_all(shop, threading.Event()) == 0
     assert get_feed_trouble(shop) == ""
 

@@ -13,8 +13,9 @@ from mirvel.core.buying.supplier import ListChoices
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.core.pricing.drift import Cause
 from mirvel.core.values.problems import BadInput
-from mirvel.store.drifts import SavedDrift
+from mirvel.store.drifts import SavedDrift, read_drift
 from mirvel.store.price_lists import StaleReview, get_review_digest
+from mirvel.store.rows import DriftRow
 from mirvel.store.shop import Shop
 
 TODAY = date.today()
@@ -95,6 +96,7 @@ def test_a_drift_comes_back_as_it_was_reckoned(shop: Shop, fill: Decimal | None)
         causes=causes,
     )
     shop.drifts.save([drift])
-    assert shop.drifts.load_all()[saved.id] == drift
+    with shop.database.transaction() as session:
+        assert read_drift(session.get_one(DriftRow, saved.id)) == drift
     waiting = {each.recipe_id for each in shop.drifts.load_undrifted(drift.costs, 99).rows}
     assert waiting == {each.id for each in shop.load_recipes()} - {saved.id}

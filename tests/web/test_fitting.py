@@ -25,7 +25,7 @@ from mirvel.core.values.problems import UnknownGoods
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
-from mirvel.web.repairing import find_false, repair_all
+from mirvel.web.repairing import repair_all
 from mirvel.web.workers import Busy, Stopped, Worker
 from tests.serving import read_when_done
 
@@ -92,8 +92,12 @@ def test_the_whole_shop_is_repaired_stopped_and_taken_up_again(web: httpx.Client
     shop.prices.set_by_hand(ROSE, Decimal("0.80"), today=shop.goods.load().on_day)
     reckon_all(shop, threading.Event())
     costs = shop.goods.load().costs
-    wrong = find_false(shop, costs)
+    wrong = shop.repairs.load_false(costs)
     assert len(wrong) >= 3
+    assert [shop.repairs.load_false(costs, start=at, count=1) for at in range(len(wrong))] == [
+        (each,) for each in wrong
+    ]
+    before = shop.load_recipe(wrong[0].recipe_id)
     shop.repairs.set_state(RunState.RUNNING)
     ended = threading.Event()
     ended.set()
@@ -103,19 +107,19 @@ def test_the_whole_shop_is_repaired_stopped_and_taken_up_again(web: httpx.Client
     assert repair_all(shop, solver, threading.Event()) == 0
     assert "was stopped at" in web.get("/repairs").text
     shop.repairs.set_state(RunState.RUNNING)
-    while any(each.repair is None for each in find_false(shop, costs)):
+    while any(each.repair is None for each in shop.repairs.load_false(costs)):
         repair_all(shop, solver, threading.Event())
     assert shop.repairs.load_state() is RunState.DONE
-    page = web.get("/repairs").text
+    page = web.get("/repairs?page=9").text  # there is one
     assert f"Use all {len(wrong)} repairs" in page
-    one = web.get(f"/repairs/{wrong[0].saved.id}").text
+    one = web.get(f"/repairs/{wrong[0].recipe_id}").text
     assert one.count('class="rung"') == 4
     web.post("/repairs/apply")
     reckon_all(shop, threading.Event())
-    assert find_false(shop, costs) == ()
+    assert shop.repairs.load_false(costs) == ()
     assert "Every recipe is true" in web.get("/repairs").text
-    assert send(web, shop, wrong[0].saved.id, kind="undo").status_code == 200  # each is a change like any other
-    assert shop.load_recipe(wrong[0].saved.id).recipe == wrong[0].saved.recipe
+    assert send(web, shop, wrong[0].recipe_id, kind="undo").status_code == 200  # each is a change like any other
+    assert shop.load_recipe(wrong[0].recipe_id).recipe == before.recipe
 
 
 def test_a_ladder_is_climbed_held_and_published(

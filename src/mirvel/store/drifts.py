@@ -81,11 +81,6 @@ class DriftStore:
             not_older = DriftRow.costs <= statement.excluded["costs"]
             session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=newer, where=not_older))
 
-    def load_all(self) -> Mapping[int, SavedDrift]:
-        """Every drift reckoned so far, by recipe."""
-        with self._database.transaction() as session:
-            return {row.recipe_id: read_drift(row) for row in session.scalars(select(DriftRow))}
-
 
 def read_costs(found: Mapping[str, object]) -> dict[str, Decimal]:
     """Unit costs as kept beside a state."""

@@ -1,16 +1,17 @@
 """Repairs of the whole shop: whether a run is on, and the repair found for each recipe at the costs of a version."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import and_, func, select
 from sqlalchemy.dialects.postgresql import insert
 
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.database import Database
 from mirvel.store.documents import Unreadable, read, write
-from mirvel.store.rows import RepairRow, RepairRunRow
+from mirvel.store.drifts import SavedDrift, read_drift
+from mirvel.store.rows import DriftRow, RecipeRow, RepairRow, RepairRunRow
 
 
 class RunState(StrEnum):
@@ -32,6 +33,26 @@ class SavedRepair:
     words: str
     trouble: str = ""
     mended: Recipe | None = None
+
+
+@dataclass(frozen=True)
+class FalseRecipe:
+    """A recipe that is false at today's costs, and the repair found for it as it stands, if one was."""
+
+    recipe_id: int
+    state_id: int
+    name: str
+    drift: SavedDrift
+    repair: SavedRepair | None
+
+
+@dataclass(frozen=True)
+class FalseCount:
+    """How many recipes are false, in how many a repair was looked for, and how many of these can be mended."""
+
+    total: int
+    done: int
+    mendable: int
 
 
 class RepairStore:
@@ -61,10 +82,39 @@ class RepairStore:
             newer = {name: statement.excluded[name] for name in ("state_id", "costs", "document")}
             session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=newer))
 
-    def load_all(self) -> Mapping[int, SavedRepair]:
-        """Every repair found so far, by recipe."""
+    def count_false(self, costs: int) -> FalseCount:
+        """Of recipes with flowers that are false at the costs of a version, as far as drifts are reckoned."""
+        words = RepairRow.document["words"].astext
+        asked = select(func.count(), func.count(RepairRow.recipe_id), func.count().filter(words != ""))
         with self._database.transaction() as session:
-            return {row.recipe_id: _read(row) for row in session.scalars(select(RepairRow))}
+            total, done, mendable = session.execute(_join_false(asked, costs)).one()
+        return FalseCount(total, done, mendable)
+
+    def load_false(self, costs: int, *, start: int = 0, count: int | None = None) -> tuple[FalseRecipe, ...]:
+        """These recipes, by price and name, or so many of them from one on."""
+        asked = select(RecipeRow.id, RecipeRow.current_state_id, RecipeRow.name, DriftRow, RepairRow)
+        rows = _join_false(asked, costs).order_by(RecipeRow.price_point, RecipeRow.name, RecipeRow.id)
+        with self._database.transaction() as session:
+            return tuple(
+                FalseRecipe(number, state, name, read_drift(drift), _read(repair) if repair else None)
+                for number, state, name, drift, repair in session.execute(rows.offset(start).limit(count))
+            )
+
+
+def _join_false(asked: Any, costs: int) -> Any:
+    """Recipes that are false at the costs of a version, with their repairs as they stand."""
+    repair = and_(
+        RepairRow.recipe_id == RecipeRow.id,
+        RepairRow.state_id == RecipeRow.current_state_id,
+        RepairRow.costs == costs,
+    )
+    return (
+        asked.select_from(RecipeRow)
+        .join(DriftRow, DriftRow.recipe_id == RecipeRow.id)
+        .outerjoin(RepairRow, repair)
+        .where(DriftRow.is_false, DriftRow.state_id == RecipeRow.current_state_id, DriftRow.costs == costs)
+        .where(DriftRow.document["fill"].astext.is_not(None))  # what cannot be worked out cannot be repaired either
+    )
 
 
 def _read(row: RepairRow) -> SavedRepair:

@@ -2,7 +2,6 @@
 that a run goes on where it was after a restart and ends at once when it is cancelled."""
 
 import threading
-from dataclasses import dataclass
 
 from mirvel.core.changing.carrying import carry_places
 from mirvel.core.fit.repair import find_repairs
@@ -12,10 +11,9 @@ from mirvel.core.making.build import get_build
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError
-from mirvel.store.drifts import SavedDrift
 from mirvel.store.goods import Goods
-from mirvel.store.repairs import RunState, SavedRepair
-from mirvel.store.shop import SavedRecipe, Shop
+from mirvel.store.repairs import FalseRecipe, RunState, SavedRepair
+from mirvel.store.shop import Shop
 from mirvel.web.background import Background
 from mirvel.web.drifting import reckon_all
 from mirvel.web.workers import Stopped, Worker
@@ -23,27 +21,6 @@ from mirvel.web.workers import Stopped, Worker
 LOOK_EVERY_S = 30.0
 WHOLE_SHOP = "the shop's repairs"  # what the solver is asked for
 _NOTHING_IS_TRUE = "No counts within its limits are true. Let entries go lower, or change the price point."
-
-
-@dataclass(frozen=True)
-class FalseRecipe:
-    """A recipe that is false at today's costs, and the repair found for it as it stands, if one was."""
-
-    saved: SavedRecipe
-    drift: SavedDrift
-    repair: SavedRepair | None
-
-
-def find_false(shop: Shop, costs: int) -> tuple[FalseRecipe, ...]:
-    """Every recipe with flowers that is false at the costs of a version, as far as drifts are reckoned."""
-    drifts, repairs = shop.drifts.load_all(), shop.repairs.load_all()
-    found = []
-    for saved in shop.load_recipes():
-        drift, repair = drifts.get(saved.id), repairs.get(saved.id)
-        if drift and (drift.state_id, drift.costs) == (saved.state_id, costs) and not drift.is_true and drift.fill:
-            holds = repair and (repair.state_id, repair.costs) == (saved.state_id, costs)
-            found.append(FalseRecipe(saved, drift, repair if holds else None))
-    return tuple(found)
 
 
 class Repairer(Background):
@@ -59,10 +36,10 @@ def repair_all(shop: Shop, solver: Worker, ended: threading.Event) -> int:
         return 0
     reckon_all(shop, ended)
     goods, count = shop.goods.load(), 0
-    for each in find_false(shop, goods.costs):
+    for each in shop.repairs.load_false(goods.costs):
         if ended.is_set() or shop.repairs.load_state() is not RunState.RUNNING:
             return count
-        found = _find(each.saved, shop, goods, solver) if each.repair is None else None
+        found = _find(each, shop, goods, solver) if each.repair is None else None
         if found:
             shop.repairs.save(found)
             count += 1
@@ -78,10 +55,12 @@ def _repair(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple[st
     return repairs[0].words, carry_places(get_build(take(recipe, catalogue), rules), repairs[0].fitted.recipe)
 
 
-def _find(saved: SavedRecipe, shop: Shop, goods: Goods, solver: Worker) -> SavedRepair | None:
+def _find(wrong: FalseRecipe, shop: Shop, goods: Goods, solver: Worker) -> SavedRepair | None:
     """The repair of one recipe, or why there is none; None where the run was stopped meanwhile."""
-    words, mended, trouble = "", None, _NOTHING_IS_TRUE
+    state, words, mended, trouble = wrong.state_id, "", None, _NOTHING_IS_TRUE
     try:
+        saved = shop.load_recipe(wrong.recipe_id)
+        state = saved.state_id
         found = solver.ask(WHOLE_SHOP, _repair, saved.recipe, goods.catalogue, shop.load_rules())
         if found:
             (words, mended), trouble = found, ""
@@ -89,4 +68,4 @@ def _find(saved: SavedRecipe, shop: Shop, goods: Goods, solver: Worker) -> Saved
         return None
     except MirvelError as error:
         trouble = str(error)
-    return SavedRepair(saved.id, saved.state_id, goods.costs, words, trouble, mended)
+    return SavedRepair(wrong.recipe_id, state, goods.costs, words, trouble, mended)

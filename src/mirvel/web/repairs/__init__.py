@@ -1,5 +1,6 @@
 """**Repairs**: every recipe that went false at today’s costs and what mends it; one recipe in three ways, drawn."""
 
+import math
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -15,15 +16,16 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError
 from mirvel.core.working import Worked
-from mirvel.store.repairs import RunState
+from mirvel.store.repairs import FalseRecipe, RunState
 from mirvel.store.shop import Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside
-from mirvel.web.repairing import WHOLE_SHOP, FalseRecipe, find_false
+from mirvel.web.repairing import WHOLE_SHOP
 from mirvel.web.requests import RecipeId, ShopHere, render
 from mirvel.web.table.fitting import get_repairs, name_question
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/repairs")
+A_PAGE = 50
 
 
 @dataclass(frozen=True)
@@ -36,17 +38,22 @@ class AnswerView:
 
 
 @router.get("")
-def show_repairs(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
-    """All that is false, with the repairs found so far."""
-    found, state = find_false(shop, desk.costs_version), shop.repairs.load_state()
+def show_repairs(
+    request: Request, shop: ShopHere, desk: DeskHere, page: Annotated[int, Query(ge=1, le=10_000)] = 1
+) -> Response:
+    """What is false, a page of it, with the repairs found so far."""
+    count, state = shop.repairs.count_false(desk.costs_version), shop.repairs.load_state()
+    pages = max(1, math.ceil(count.total / A_PAGE))
+    page = min(page, pages)
     return render(
         request,
         "repairs/repairs.html",
-        rows=found,
+        rows=shop.repairs.load_false(desk.costs_version, start=(page - 1) * A_PAGE, count=A_PAGE),
+        page=page,
+        pages=pages,
         running=state is RunState.RUNNING,
         state=state,
-        done=sum(each.repair is not None for each in found),
-        mendable=sum(bool(each.repair and each.repair.words) for each in found),
+        count=count,
         rules=desk.rules,
     )
 
@@ -70,7 +77,7 @@ def cancel(shop: ShopHere, desk: DeskHere) -> Response:
 @router.post("/apply")
 def apply_all(request: Request, shop: ShopHere, desk: DeskHere) -> Response:
     """Every repair that was found and still holds, each a change of its recipe that can be undone there."""
-    for each in find_false(shop, desk.costs_version):
+    for each in shop.repairs.load_false(desk.costs_version):
         if each.repair and each.repair.mended:
             _apply(each, each.repair.mended, shop, desk)
     request.app.state.drifter.poke()
@@ -82,7 +89,7 @@ def _apply(each: FalseRecipe, mended: Recipe, shop: Shop, desk: Desk) -> None:
         is_true = get_money(take(mended, desk.catalogue), desk.rules).is_true
         worth = Worth(mended, get_costs(mended, desk.catalogue), is_true=is_true)
         words = f"repaired: {each.repair.words if each.repair else ''}"[:200]
-        shop.save_recipe(each.saved.id, worth, read_at=each.saved.state_id, change=words)
+        shop.save_recipe(each.recipe_id, worth, read_at=each.state_id, change=words)
     except (StaleState, MirvelError):
         return  # somebody changed it meanwhile: it stays in the list as it is now
 
