@@ -121,6 +121,8 @@ def test_a_delivery_is_counted_in_labelled_and_told_on_the_suppliers_page(web: h
         assert said in answer.text
         assert f'value="{fields["stems"]}"' in answer.text
     page = web.get("/receiving").text
+    assert 0 < page.split('id="material-names"')[1].count("<option value=") < 40  # the rest as they are typed for
+    assert '<option value="Freesia">' in web.get("/receiving/names", params={"material": "frees"}).text
     for words in ("Firm when squeezed gently", "Take out stamens", "Deadly to cats, the water too", "split or crush"):
         assert words in page
     web.post("/receiving/1/count", data={"received": "100", "rejected": "9", "reason": "broken"})

@@ -26,7 +26,7 @@ from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/receiving")
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
-PRINTER_PATIENCE_S = 10.0
+PRINTER_PATIENCE_S, MOST_SUGGESTED = 10.0, 20
 
 
 @dataclass(frozen=True)
@@ -59,6 +59,16 @@ def show_receiving(request: Request, shop: ShopHere, desk: DeskHere, day: str = 
     return _show(request, shop, desk, on_day)
 
 
+@router.get("/names")
+def suggest_names(request: Request, desk: DeskHere, material: str = "") -> Response:
+    """Materials whose name holds what is typed, for the field's list: a shop has thousands."""
+    return render(request, "receiving/_names.html", materials=_suggest(desk.catalogue, material))
+
+
+def _suggest(catalogue: Catalogue, text: str) -> list[Material]:
+    return [each for each in catalogue.find_materials(text) if each.slug in catalogue.materials][:MOST_SUGGESTED]
+
+
 def _read_day(text: str, shop: Shop) -> date:
     return read_day(text, "day", today=shop.get_today())
 
@@ -79,7 +89,7 @@ def _show(
     return render(
         request, template, status, deliveries=deliveries, on_day=on_day, suppliers=shop.suppliers.load_all(),
         rules=desk.rules, problems=problems, typed=typed or {}, said=said, reasons=REASONS, today=shop.get_today(),
-        materials=sorted(desk.catalogue.materials.values(), key=lambda each: each.name),
+        materials=_suggest(desk.catalogue, ""),
         printer=bool(request.app.state.settings.label_printer_url),
     )  # fmt: skip
 
