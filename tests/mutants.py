@@ -37,12 +37,13 @@ ROOT = Path(__file__).resolve().parents[1]
 CORE = ROOT / "src" / "mirvel" / "core"
 # The tests that belong to each room, the quickest first: most mistakes are noticed before the last is begun.
 _BUILT = ("test_cuts", "test_standing", "test_sights", "test_forms", "test_frames", "test_moving")
+_MEANT = ("test_meant_sets", "test_meant_runs", "test_parts")
 ROOMS = {
     "pricing": ("test_money", "test_costs", "test_goods", "test_standing"),
     "buying": ("test_costs", "test_receiving", "test_price_list", "test_money"),
     "making": ("test_size", "test_making", "test_shades", "test_glass", "test_goods", *_BUILT),
     "vessels": ("test_tips", "test_glass", "test_places", "test_meant", *_BUILT),
-    "placing": ("test_size", "test_boards", "test_tips", "test_places", "test_kept", "test_meant", *_BUILT),
+    "placing": ("test_size", "test_boards", "test_tips", "test_places", *_MEANT, "test_kept", "test_meant", *_BUILT),
     "fit": ("test_penalty", "test_substitutes", "test_extras", "test_sets", "test_fit"),
     "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames", "test_meant"),
 }
