@@ -20,6 +20,7 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.meant import (
+    Among,
     Band,
     Depth,
     DepthKind,
@@ -97,7 +98,13 @@ meanings = st.builds(
     height=st.none()
     | st.builds(Height, kind=st.sampled_from([HeightKind.RIM, HeightKind.TABLE, HeightKind.STAIR]), by=lengths)
     | st.builds(Height, kind=st.just(HeightKind.TIMES), by=st.sampled_from([0.5, 1.75, 2.0]))
-    | st.builds(Height, kind=st.just(HeightKind.OVER), by=lengths | lengths.map(lambda by: -by), entry=entries)
+    | st.builds(
+        Height,
+        kind=st.just(HeightKind.OVER),
+        by=lengths | lengths.map(lambda by: -by),
+        entry=entries,
+        among=st.sampled_from(Among),
+    )
     | st.just(Height(kind=HeightKind.LEVEL)),
     where=st.none()
     | st.builds(Where, spot=st.sampled_from(Spot))
@@ -249,9 +256,15 @@ def test_heights_are_those_that_are_told() -> None:
     worked = make(mean(SLIPWAY, (ROSE, "tip 8"), (CARNATION, f"over {ROSE} by 3"), (DAISY, f"under {ROSE} by 2")))
     assert get_tops(worked, CARNATION) == pytest.approx([11.0] * 7, abs=0.05)
     assert get_tops(worked, DAISY) == pytest.approx([6.0] * 10, abs=0.05)
+    low, middle = f"over lowest of {ROSE} by 2", f"under the middle {ROSE} by 1"
+    stepped = make(mean(SLIPWAY, (ROSE, "stair 2"), (CARNATION, low), (DAISY, middle)))
+    roses = sorted(get_tops(stepped, ROSE))
+    assert roses[-1] - roses[0] > 6
+    assert get_tops(stepped, CARNATION) == pytest.approx([roses[0] + 2.0] * 7, abs=0.05)
+    assert get_tops(stepped, DAISY) == pytest.approx([roses[2] - 1.0] * 10, abs=0.05)
     level = make(mean(SLIPWAY, (CARNATION, "one level · middle")))
     assert max(get_tops(level, CARNATION)) - min(get_tops(level, CARNATION)) < 1.0  # "within 1 cm": common practice
-    assert [find_unmet(each) for each in (worked, level)] == [[], []]
+    assert [find_unmet(each) for each in (worked, stepped, level)] == [[], [], []]
 
 
 def test_the_one_that_is_taller_has_the_crown_and_the_other_makes_way() -> None:

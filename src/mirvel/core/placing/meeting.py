@@ -90,7 +90,7 @@ def _measure_height(height: Height, places: list[Place], among: Measuring) -> Me
         return Met("height", "a height over another", is_met=False, instead="there is none of the other to stand over")
     rim = among.surface.frame.rim_height_cm
     wanted = {
-        HeightKind.OVER: max(others, default=0.0) + height.by,
+        HeightKind.OVER: height.get_over(others) if others else 0.0,
         HeightKind.TABLE: height.by - rim,
         HeightKind.TIMES: height.by * among.container_height_cm - rim,
     }.get(height.kind, height.by)
@@ -151,6 +151,8 @@ def _measure_sizes(sizes: Sizes, places: list[Place]) -> Met:
     if sizes.grade is None or len({place.half_width_cm for place in places}) == 1:
         return Met("sizes", "the sizes picked out", is_met=True)
     keys = [get_grade_key(sizes.grade, place.tip) for place in places]
+    if len({round(key, 6) for key in keys}) == 1:
+        return Met("sizes", sizes.grade.value, is_met=False, instead="they all stand alike")
     rank = float(np.corrcoef(_get_ranks([place.half_width_cm for place in places]), _get_ranks(keys))[0, 1])
     told = "size and place go together too little" if rank < 0 else "they stand the other way round"
     return Met("sizes", sizes.grade.value, rank <= GRADED, told)

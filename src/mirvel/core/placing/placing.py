@@ -308,7 +308,7 @@ class _Placing:
         crown = next((each for each in self.pieces if each.key in crowned), None)
         crown_top = self.settling.find_top(crown, self.taken[crown.key]) if crown else None
         other = crown.meant.height if crown else None
-        if crown_top is not None and other and other.kind is HeightKind.OVER and other.entry == piece.entry.id:
+        if crown_top is not None and other and other.is_over_all and other.entry == piece.entry.id:
             return [crown_top - other.by] * count  # the taller one has the crown already: this one makes way for it
         height = piece.meant.height
         if height is None or height.kind is HeightKind.LEVEL:
@@ -319,7 +319,7 @@ class _Placing:
             return list(get_stair_tops(count, height.by, first))
         if height.kind is HeightKind.OVER:
             tops = [self.settling.find_top(each, self.taken[each.key]) for each in self._get_placed(height.entry)]
-            return [max(tops) + height.by if tops else None] * count
+            return [height.get_over(tops) if tops else None] * count
         rim = self.frame.rim_height_cm
         times = height.by * self.container.height_cm - rim
         return [{HeightKind.TIMES: times, HeightKind.TABLE: height.by - rim}.get(height.kind, height.by)] * count

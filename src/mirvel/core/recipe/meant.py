@@ -6,6 +6,7 @@ At most one wish of each kind; what is not said follows the entry's role in the 
 
 from collections.abc import Collection
 from enum import StrEnum
+from statistics import median
 
 from pydantic import Field, model_validator
 
@@ -38,13 +39,22 @@ class HeightKind(StrEnum):
     LEVEL = "one level"
 
 
+class Among(StrEnum):
+    """Which of another entry's pieces a height is told from."""
+
+    TALLEST = "tallest"
+    MIDDLE = "middle"
+    LOWEST = "lowest"
+
+
 class Height(Fact):
     """Where tips end: ``by`` is cm (for a stair its step), or how many times the container's height; under another
-    entry's tallest it is negative."""
+    entry it is negative, told from its tallest piece or ``among`` them."""
 
     kind: HeightKind
     by: float = Field(default=0.0, ge=-_FURTHEST_CM, le=_FURTHEST_CM)
     entry: str = EntryId
+    among: Among = Among.TALLEST
 
     @model_validator(mode="after")
     def _has_what_it_is_told_by(self) -> "Height":
@@ -52,7 +62,19 @@ class Height(Fact):
             raise ValueError("A height over another entry names that entry, and no other height names one.")
         if self.kind in {HeightKind.STAIR, HeightKind.TIMES} and self.by <= 0:
             raise ValueError("A stair's step and a number of times are more than nothing. Type one such as 5.")
+        if self.among is not Among.TALLEST and self.kind is not HeightKind.OVER:
+            raise ValueError("Only a height over another entry is told from its lowest or middle. Leave that out.")
         return self
+
+    @property
+    def is_over_all(self) -> bool:
+        """Whether it lies over every piece of another entry."""
+        return self.kind is HeightKind.OVER and self.by > 0 and self.among is Among.TALLEST
+
+    def get_over(self, tops: Collection[float]) -> float:
+        """The height over another entry, whose pieces' tops are given, at least one: in the same measure, cm."""
+        lowest, tallest = min(tops), max(tops)
+        return {Among.TALLEST: tallest, Among.LOWEST: lowest, Among.MIDDLE: median(tops)}[self.among] + self.by
 
 
 class Spot(StrEnum):

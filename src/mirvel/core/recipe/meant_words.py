@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from mirvel.core.forms.parts import Part
 from mirvel.core.recipe.meant import (
+    Among,
     Band,
     Depth,
     DepthKind,
@@ -31,7 +32,8 @@ from mirvel.core.values.units import LengthUnit, format_length, parse_length_cm
 _BETWEEN = " · "
 _FIELD = "what is meant"
 _HELP = (
-    "Write such as low · triangle · at 6, or stair 5 · side to side, tip 20, over 4 by 5, ring round 5, beside 3, "
+    "Write such as low · triangle · at 6, or stair 5 · side to side, tip 20, over 4 by 5, over lowest of 4 by 5, "
+    "ring round 5, beside 3, "
     "alternating with 3, gathered about 3, line from 10 to 4, curve from 9 to 3, rays, fringe, groups of 3, "
     "spread singly, carried through, one lifted, five points, mirrored left and right, from 4 to 8, edge, proud 2, "
     "tucked in, "
@@ -80,7 +82,8 @@ class _Reader:
 
     def read_over(self, found: re.Match[str]) -> tuple[str, object]:
         by = self.read_length(found["length"]) * (-1 if found["way"] == "under" else 1)
-        return "height", {"kind": HeightKind.OVER, "by": by, "entry": self.read_line(found["line"])}
+        among = found["among"] or Among.TALLEST
+        return "height", {"kind": HeightKind.OVER, "by": by, "entry": self.read_line(found["line"]), "among": among}
 
     def read_tip(self, found: re.Match[str]) -> tuple[str, object]:
         kind = HeightKind.TABLE if found["base"] == "table" else HeightKind.RIM
@@ -117,7 +120,10 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     (rf"at (?P<hour>{_HOUR})", _Reader.read_at),
     (rf"stair {_LENGTH}", lambda r, m: ("height", {"kind": HeightKind.STAIR, "by": r.read_length(m["length"])})),
     ("one level", _say("height", {"kind": HeightKind.LEVEL})),
-    (rf"(?P<way>over|under) (?P<line>\d{{1,2}}) by {_LENGTH}", _Reader.read_over),
+    (
+        rf"(?P<way>over|under) (?:(?:the )?(?P<among>tallest|middle|lowest)(?: of)? )?(?P<line>\d{{1,2}}) by {_LENGTH}",
+        _Reader.read_over,
+    ),
     (rf"tip {_LENGTH}(?: above (?:the )?(?P<base>rim|table))?", _Reader.read_tip),
     (r"(?P<times>\d(?:[.,]\d+)?) times(?: the container)?", lambda r, m: ("height", _get_times(m["times"]))),
     ("triangle", _say("pattern", {"kind": PatternKind.TRIANGLE})),
@@ -210,7 +216,8 @@ def _write_height(height: Height, ids: Sequence[str], unit: LengthUnit) -> str:
     length = format_length(abs(height.by), unit)
     match height.kind:
         case HeightKind.OVER:
-            return f"{'over' if height.by >= 0 else 'under'} {ids.index(height.entry) + 1} by {length}"
+            among = "" if height.among is Among.TALLEST else f"{height.among.value} of "
+            return f"{'over' if height.by >= 0 else 'under'} {among}{ids.index(height.entry) + 1} by {length}"
         case HeightKind.STAIR:
             return f"stair {length}"
         case HeightKind.LEVEL:
@@ -309,11 +316,12 @@ def _describe_height(height: Height | None, names: dict[str, str], unit: LengthU
     if height is None:
         return ""
     length, about = format_length(abs(height.by), unit), names.get(height.entry, "")
+    among = "middle one of the" if height.among is Among.MIDDLE else height.among.value
     return {
         HeightKind.RIM: f"their tips {length} above the rim",
         HeightKind.TABLE: f"their tips {length} above the table",
         HeightKind.TIMES: f"their tips at {height.by:g} times the container’s height",
-        HeightKind.OVER: f"{length} {'over' if height.by >= 0 else 'under'} the tallest {about}",
+        HeightKind.OVER: f"{length} {'over' if height.by >= 0 else 'under'} the {among} {about}",
         HeightKind.STAIR: f"each {length} lower than the one before",
         HeightKind.LEVEL: "all at one level",
     }[height.kind]
