@@ -90,6 +90,7 @@ def find_unmet(worked: Worked) -> list[str]:
 ABOUT = (PatternKind.RING, PatternKind.BESIDE, PatternKind.ALTERNATING, PatternKind.GATHERED)
 SETS = (PatternKind.SPREAD, PatternKind.CARRIED, PatternKind.LIFTED, PatternKind.FIVE, PatternKind.FRINGE)
 MIRRORS = (PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
+ARMS = [part for part in Part if part.is_arm]
 lengths = st.sampled_from([0.5, 1.0, 2.5, 5.0, 12.5, 40.0])
 entries = st.sampled_from([entry.id for entry in SLIPWAY.entries])
 meanings = st.builds(
@@ -109,6 +110,9 @@ meanings = st.builds(
     where=st.none()
     | st.builds(Where, spot=st.sampled_from(Spot))
     | st.builds(Where, part=st.sampled_from(Part))
+    | st.builds(
+        Where, part=st.sampled_from(ARMS), cm_from=st.sampled_from([0.0, 7.5]), cm_to=lengths.map(lambda by: by + 8)
+    )
     | st.builds(Where, hour_from=st.integers(0, 11), hour_to=st.sampled_from([2.5, 5.25, 11.75])),
     pattern=st.none()
     | st.builds(Pattern, kind=st.sampled_from([PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP]))
@@ -150,6 +154,7 @@ def test_what_is_meant_is_written_short_and_read_back(meant: Meant) -> None:
         ("line from 4 to 4", "two that differ"),
         ("curve", "curve from 9 to 3"),
         ("groups of 1", "groups of 3"),
+        ("left arm from 20 to 10", "how far further"),
         (f"over {ROSE} by 5", "by itself"),
         ("tip 999", "200.0 or less"),
         ("2 large · 3 large", "a second size"),

@@ -60,6 +60,23 @@ def test_what_is_meant_to_stand_in_a_part_is_found_there_by_the_card(family: str
         assert [met.is_met for met in worked.build.met[few.entries[line - 1].id]] == [True]
 
 
+@pytest.mark.parametrize(
+    ("words", "arm", "start", "end"),
+    [("left arm from 9 to 19", "left arm", 9.0, 19.0), ("lower arm from 25 to 45 cm", "lower arm", 25.0, 45.0)],
+)
+def test_what_is_told_of_an_arm_stands_so_far_out_by_the_card(words: str, arm: str, start: float, end: float) -> None:
+    cross = mean(find("evening-bell"), 4, words)
+    entry = cross.entries[3].id
+    worked = work(cross)
+    assert [met.is_met for met in worked.build.met[entry]] == [True]
+    found = [worked.build.locate(place) for place in worked.build.places if place.entry.id == entry]
+    assert {each.where for each in found} == {arm}
+    slack = 0.03 * max(worked.build.frame.half_width_cm, worked.build.frame.half_depth_cm)
+    assert all(start - slack <= (each.from_middle_cm or 0.0) <= end + slack for each in found)
+    anywhere = mean(find("evening-bell"), 4, f"{arm} from 0 to 99")
+    assert work(anywhere).build.met[entry][0].is_met
+
+
 def test_what_is_meant_of_one_arm_stands_on_the_other_of_a_mirrored_piece() -> None:
     cross = mean(find("evening-bell"), 4, "left arm")
     turned = cross.change(arranging={**cross.arranging.model_dump(), "mirrored": True})

@@ -40,6 +40,11 @@ class Part(StrEnum):
         return not sides.isdisjoint(self.value.split())
 
     @property
+    def is_arm(self) -> bool:
+        """Whether it goes out from the crossing, so that a distance along it can be told."""
+        return self in _ARMS
+
+    @property
     def is_zone(self) -> bool:
         """Whether it has places of its own that no other pieces take."""
         return self in {Part.INSIDE, Part.COLLAR}
@@ -52,6 +57,7 @@ _SIDES = (
     (Part.BACK_LEFT, Part.BACK_RIGHT),
 )
 _ACROSS = {one: other for left, right in _SIDES for one, other in ((left, right), (right, left))}
+_ARMS = frozenset({Part.LEFT_ARM, Part.RIGHT_ARM, Part.UPPER_ARM, Part.LOWER_ARM})
 _FAR = 9.0  # past every piece
 
 
@@ -66,3 +72,15 @@ class Box(NamedTuple):
 
 Parts = Mapping[Part, Box]
 ALL_OVER = Box()
+
+
+def get_along(parts: Parts, arm: Part, start: float, end: float) -> Box:
+    """The stretch of an arm from so far out of the middle of the crossing to so far, in shares of the form that way."""
+    whole, crossing = parts.get(arm, ALL_OVER), parts.get(Part.CROSSING, ALL_OVER)
+    middle = (crossing.front + crossing.back) / 2
+    return {
+        Part.LEFT_ARM: whole._replace(left=-end, right=min(whole.right, -start)),
+        Part.RIGHT_ARM: whole._replace(left=max(whole.left, start), right=end),
+        Part.UPPER_ARM: whole._replace(front=max(whole.front, middle + start), back=middle + end),
+        Part.LOWER_ARM: whole._replace(front=middle - end, back=min(whole.back, middle - start)),
+    }[arm]

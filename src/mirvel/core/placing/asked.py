@@ -95,11 +95,11 @@ def get_outside_of_sites(meant: Meant, board: Board, surface: Surface) -> Number
     frame = surface.frame
     points = surface.outline[0][board.at]
     shares = points / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
-    levels, places = get_outside(meant, shares, surface.parts)
+    levels, places = get_outside(meant, shares, surface)
     # barely outside is outside: a card tells the band, and the part of a form, that a head stands in
     has_name = meant.where is not None and meant.where.part is not None
     if has_name and surface.lobes:  # wide heads are drawn in to stay inside the outline
-        places = np.maximum(places, get_outside(meant, _DRAWN_IN * shares, surface.parts)[1])
+        places = np.maximum(places, get_outside(meant, _DRAWN_IN * shares, surface)[1])
     return levels + places + BARELY * ((levels > 1e-6) | (has_name & (places > 1e-6)))
 
 

@@ -54,7 +54,7 @@ def _measure_windows(meant: Meant, places: list[Place], among: Measuring) -> Ite
     frame = among.surface.frame
     tips = np.array([place.tip for place in places])
     shares = tips / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
-    levels, parts = get_outside(meant, shares, among.surface.parts)
+    levels, parts = get_outside(meant, shares, among.surface)
     if meant.levels:
         words = " or ".join(band.value for band in meant.levels)
         most = float(levels.max())
@@ -63,7 +63,7 @@ def _measure_windows(meant: Meant, places: list[Place], among: Measuring) -> Ite
     if meant.where:
         most = float(parts.max())
         off = f"{_count(parts > OUTSIDE_SHARE, places)} {among.say(most * frame.half_width_cm)} outside of it at most"
-        part, words = meant.where.part, describe_where(meant.where)
+        part, words = meant.where.part, describe_where(meant.where, among.unit)
         if part and part.is_zone:
             out = sum(place.zone is not part for place in places)
             yield Met("where", words, not out, f"{out} of {len(places)} cannot stand there in this form")

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from mirvel.core.forms.parts import ALL_OVER
 from mirvel.core.forms.surface import Surface
-from mirvel.core.placing.windows import OUTSIDE_SHARE, get_band_limits, get_outside
+from mirvel.core.placing.windows import OUTSIDE_SHARE, get_band_limits, get_box, get_outside
 from mirvel.core.recipe.meant import Band, Grade, Meant, Pattern, PatternKind, Where
 from mirvel.core.space.vectors import Vec
 
@@ -87,7 +87,7 @@ def get_line_ends(pattern: Pattern, where: Where | None, surface: Surface) -> tu
     if pattern.hour_from is not None and pattern.hour_to is not None:
         (ax, ay), (bx, by) = (get_hour_point(hour) for hour in (pattern.hour_from, pattern.hour_to))
         return (LINE_REACH * ax, LINE_REACH * ay), (LINE_REACH * bx, LINE_REACH * by)
-    box = surface.parts.get(where.part, ALL_OVER) if where and where.part else ALL_OVER
+    box = get_box(where, surface) if where else ALL_OVER
     left, front = (max(-LINE_REACH, edge) for edge in (box.left, box.front))
     right, back = (min(LINE_REACH, edge) for edge in (box.right, box.back))
     x, y = (left + right) / 2, (front + back) / 2
@@ -151,7 +151,7 @@ def get_even_cm(surface: Surface, meant: Meant, count: int) -> float:
     """How far apart so many stand that are spread evenly over what they are meant to stand in."""
     frame = surface.frame
     shares = surface.outline[0] / [frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm]
-    levels, places = get_outside(meant, shares, surface.parts)
+    levels, places = get_outside(meant, shares, surface)
     allowed = max(1, int((levels + places <= OUTSIDE_SHARE).sum()))
     return math.sqrt(surface.area_cm2 * allowed / len(shares) / count)
 

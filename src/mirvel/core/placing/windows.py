@@ -9,7 +9,8 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.forms.parts import ALL_OVER, Box, Parts
+from mirvel.core.forms.parts import ALL_OVER, Box, Part, get_along
+from mirvel.core.forms.surface import Surface
 from mirvel.core.recipe.meant import Band, Meant, Spot, Where
 from mirvel.core.space.vectors import BANDS
 
@@ -35,7 +36,16 @@ def get_band_middle(band: Band) -> float:
     return (max(low, -0.05) + min(high, 1.0)) / 2
 
 
-def get_outside(meant: Meant, shares: Numbers, parts: Parts) -> tuple[Numbers, Numbers]:
+def get_box(where: Where, surface: Surface) -> Box:
+    """The part of the form that is told, as far as it is; all of the form where it has none of that name."""
+    if where.part and where.part in surface.parts and where.cm_from is not None and where.cm_to is not None:
+        is_across = where.part in {Part.LEFT_ARM, Part.RIGHT_ARM}
+        half = surface.frame.half_width_cm if is_across else surface.frame.half_depth_cm
+        return get_along(surface.parts, where.part, where.cm_from / half, where.cm_to / half)
+    return surface.parts.get(where.part, ALL_OVER) if where.part else ALL_OVER
+
+
+def get_outside(meant: Meant, shares: Numbers, surface: Surface) -> tuple[Numbers, Numbers]:
     """How far outside the levels, and outside the part of the piece, each point (n, 3) lies: shares of the form."""
     levels, places = np.zeros(len(shares)), np.zeros(len(shares))
     if meant.levels:
@@ -43,13 +53,13 @@ def get_outside(meant: Meant, shares: Numbers, parts: Parts) -> tuple[Numbers, N
         limits = [get_band_limits(band) for band in meant.levels]
         levels = np.min([np.maximum(0.0, np.maximum(low - z, z - high)) for low, high in limits], axis=0)
     if meant.where:
-        places = _get_outside_part(meant.where, shares, parts)
+        places = _get_outside_part(meant.where, shares, surface)
     return levels, places
 
 
-def _get_outside_part(where: Where, shares: Numbers, parts: Parts) -> Numbers:
+def _get_outside_part(where: Where, shares: Numbers, surface: Surface) -> Numbers:
     if where.part:
-        return get_outside_box(parts.get(where.part, ALL_OVER), shares)
+        return get_outside_box(get_box(where, surface), shares)
     out = np.hypot(shares[:, 0], shares[:, 1])
     if where.spot is Spot.CENTRE:
         return np.maximum(0.0, out - CENTRE_SHARE)

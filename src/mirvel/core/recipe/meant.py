@@ -91,10 +91,12 @@ class Spot(StrEnum):
 
 class Where(Fact):
     """Where about the piece: at a side or in the middle, in a part that its form has a name for, or from one hour
-    of the clock on to another."""
+    of the clock on to another; on an arm also from so far out of the crossing's middle to so far."""
 
     spot: Spot | None = None
     part: Part | None = None
+    cm_from: float | None = Field(default=None, ge=0, le=_FURTHEST_CM)
+    cm_to: float | None = Field(default=None, ge=0, le=_FURTHEST_CM)
     hour_from: float | None = Field(default=None, ge=0, le=12)
     hour_to: float | None = Field(default=None, ge=0, le=12)
 
@@ -103,6 +105,12 @@ class Where(Fact):
         told = (self.spot is not None) + (self.part is not None) + (self.hour_from is not None)
         if (self.hour_from is None) != (self.hour_to is None) or told != 1:
             raise ValueError("Say either a part of the piece or two hours, from and to.")
+        if self.cm_from is None and self.cm_to is None:
+            return self
+        if not (self.part and self.part.is_arm):
+            raise ValueError("Only on an arm a distance is told. Type such as left arm from 10 to 20.")
+        if self.cm_from is None or self.cm_to is None or self.cm_to <= self.cm_from:
+            raise ValueError("Say from how far out to how far further, such as left arm from 10 to 20.")
         return self
 
     def is_of_one_side(self, *, sideways: bool) -> bool:
@@ -117,7 +125,7 @@ class Where(Fact):
         """The same with left and right exchanged."""
         spot = {Spot.LEFT: Spot.RIGHT, Spot.RIGHT: Spot.LEFT}.get(self.spot, self.spot) if self.spot else None
         if self.part:
-            return Where(part=self.part.across)
+            return self.model_copy(update={"part": self.part.across})
         if self.hour_from is None or self.hour_to is None:
             return Where(spot=spot)
         return Where(hour_from=-self.hour_to % 12, hour_to=-self.hour_from % 12)

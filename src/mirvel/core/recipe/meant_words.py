@@ -38,10 +38,12 @@ _HELP = (
     "spread singly, carried through, one lifted, five points, mirrored left and right, from 4 to 8, edge, proud 2, "
     "tucked in, "
     "clear of the greens 2, facing up, 3 large, 2 small, larger low, held back 1; and parts that a form has, "
-    "such as left arm, lower third, front left corner, in the glass."
+    "such as left arm, left arm from 10 to 20, lower third, front left corner, in the glass."
 )
 _AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
-_LENGTH = r"(?P<length>[\d.,¼½¾/ ]+(?:cm|in)?)"
+_MEASURE = r"[\d.,¼½¾/ ]+(?:cm|in)?"
+_LENGTH = rf"(?P<length>{_MEASURE})"
+_ARMS = "|".join(part.value for part in Part if part.is_arm)
 _HOUR = r"\d{1,2}(?:[.,:]\d{1,2})?"
 
 
@@ -92,6 +94,10 @@ class _Reader:
     def read_hours(self, found: re.Match[str]) -> tuple[str, object]:
         return "where", {"hour_from": _read_hour(found["from"]), "hour_to": _read_hour(found["to"])}
 
+    def read_along(self, found: re.Match[str]) -> tuple[str, object]:
+        start, end = (self.read_length(found[name]) for name in ("from", "to"))
+        return "where", {"part": found["part"], "cm_from": start, "cm_to": end}
+
     def read_at(self, found: re.Match[str]) -> tuple[str, object]:
         hour = _read_hour(found["hour"])
         return "where", {"hour_from": (hour - _AROUND_HOUR) % 12, "hour_to": (hour + _AROUND_HOUR) % 12}
@@ -117,6 +123,7 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     *((spot.value, _say("where", {"spot": spot})) for spot in Spot),
     *((part.value, _say("where", {"part": part})) for part in Part),
     (rf"from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_hours),
+    (rf"(?P<part>{_ARMS}) from (?P<from>{_MEASURE}) to (?P<to>{_MEASURE})", _Reader.read_along),
     (rf"at (?P<hour>{_HOUR})", _Reader.read_at),
     (rf"stair {_LENGTH}", lambda r, m: ("height", {"kind": HeightKind.STAIR, "by": r.read_length(m["length"])})),
     ("one level", _say("height", {"kind": HeightKind.LEVEL})),
@@ -195,7 +202,7 @@ def write_meant(meant: Meant, ids: Sequence[str], unit: LengthUnit) -> str:
     if meant.height:
         parts.append(_write_height(meant.height, ids, unit))
     if meant.where:
-        parts.append(_write_where(meant.where))
+        parts.append(_write_where(meant.where, unit))
     if meant.pattern:
         parts.append(_write_pattern(meant.pattern, ids))
     if meant.depth:
@@ -235,13 +242,19 @@ def _write_hour(hour: float) -> str:
     return f"{whole or 12}:{rest:02d}" if rest else f"{whole or 12}"
 
 
-def _write_where(where: Where) -> str:
+def _write_where(where: Where, unit: LengthUnit) -> str:
     if named := where.spot or where.part:
-        return named.value
+        return named.value + _write_along(where, unit)
     start, end = where.hour_from or 0.0, where.hour_to or 0.0
     if abs((end - start) % 12 - 2 * _AROUND_HOUR) < 1e-9:
         return f"at {_write_hour((start + _AROUND_HOUR) % 12)}"
     return f"from {_write_hour(start)} to {_write_hour(end)}"
+
+
+def _write_along(where: Where, unit: LengthUnit) -> str:
+    if where.cm_from is None or where.cm_to is None:
+        return ""
+    return f" from {format_length(where.cm_from, unit)} to {format_length(where.cm_to, unit)}"
 
 
 def _write_pattern(pattern: Pattern, ids: Sequence[str]) -> str:
@@ -263,7 +276,7 @@ def describe_meant(meant: Meant, names: dict[str, str], unit: LengthUnit) -> str
             _describe_pattern(meant.pattern, names),
             _describe_levels(meant.levels),
             _describe_height(meant.height, names, unit),
-            describe_where(meant.where),
+            describe_where(meant.where, unit),
             _describe_depth(meant.depth, unit),
             {
                 Facing.OUT: "facing out",
@@ -343,16 +356,17 @@ def _describe_sizes(sizes: Sizes | None) -> str:
 _BEFORE_PARTS = {"crossing": "at", "arm": "on", "third": "in", "corner": "in"}
 
 
-def describe_where(where: Where | None) -> str:
+def describe_where(where: Where | None, unit: LengthUnit) -> str:
     if where is None:
         return ""
     if where.spot:
         named = {Spot.CENTRE: "in the centre", Spot.EDGE: "round the edge", Spot.ROUND: "clear of the middle"}
         return named.get(where.spot, f"at the {where.spot.value}")
-    words = _write_where(where)
-    if where.part:
-        return words if where.part.is_zone else f"{_BEFORE_PARTS[words.split()[-1]]} the {words}"
-    return f"{words} o’clock"
+    if where.part is None:
+        return f"{_write_where(where, unit)} o’clock"
+    name, along = where.part.value, _write_along(where, unit)
+    told = f",{along} out of the crossing’s middle" if along else ""
+    return name if where.part.is_zone else f"{_BEFORE_PARTS[name.split()[-1]]} the {name}{told}"
 
 
 def _describe_depth(depth: Depth | None, unit: LengthUnit) -> str:

@@ -88,7 +88,7 @@ class _Offers:
         frame = self.build.frame
         size = (frame.half_width_cm, frame.half_depth_cm, frame.above_rim_cm)
         shares = np.array([place.tip for place in self.build.places]).reshape(-1, 3) / size
-        levels, parts = get_outside(there, shares, self.build.sizing.surface.parts)
+        levels, parts = get_outside(there, shares, self.build.sizing.surface)
         inside = zip(self.build.places, levels + parts, strict=True)
         return " ".join(f"{place.entry.id}.{place.number}" for place, off in inside if off <= 0)
 
