@@ -7,6 +7,7 @@ from functools import cached_property
 from mirvel.core.forms.locating import Located
 from mirvel.core.forms.surface import Frame
 from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Mechanics
 from mirvel.core.house.design import Balance, Levels
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
@@ -32,6 +33,8 @@ from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import UPRIGHT, Vec
 from mirvel.core.values.units import get_step_cm
 from mirvel.core.vessels.beds import Bed
+
+_STEM_SHOWS_CM = 0.5  # with less there is nothing that leans
 
 
 @dataclass(frozen=True)
@@ -77,7 +80,9 @@ class Build:
         return say(self.locate(place), self.rules.unit)
 
     def say_lean(self, place: Place) -> str:
-        """How the stem of a piece leans, or hangs."""
+        """How the stem of a piece leans, or hangs, where there is any between its head and where it goes in."""
+        if place.visible_cm < _STEM_SHOWS_CM:
+            return f"sits on the {'foam' if self.recipe.mechanics is Mechanics.FOAM else 'rim'}"
         return say_lean(place.lean_deg)
 
     def say_at(self, point: Vec) -> str:

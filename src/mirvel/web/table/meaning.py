@@ -174,7 +174,9 @@ def _get_places(offers: _Offers) -> Group:
         offer(f"at {hour} o’clock", where=read_meant(f"at {hour}", offers.ids, offers.unit).where)
         for hour in range(1, 13)
     )
-    named = [*(Where(spot=spot) for spot in Spot), *(Where(part=part) for part in offers.get_parts())]
+    now = offers.meant.where
+    parts = (now if now and now.part is part else Where(part=part) for part in offers.get_parts())
+    named = [*(Where(spot=spot) for spot in Spot), *parts]
     return Group("Where", (offer("all over", where=None), *(offers.offer_where(where) for where in named)), hours)
 
 
