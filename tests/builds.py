@@ -25,7 +25,7 @@ _opened = False
 
 def some(found: Iterable[Thing]) -> list[Thing]:
     """A third of what a law that takes long is tried on: the first and every third after it or, where other examples
-    are asked for, those after another; ``./run laws`` tries many more."""
+    are asked for, those after another."""
     seed = os.environ.get("MIRVEL_TEST_SEED", "")
     return [*found][int(seed) % _SHARE if seed.isdecimal() else 0 :: _SHARE]
 

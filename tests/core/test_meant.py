@@ -142,6 +142,13 @@ def test_what_is_meant_is_written_short_and_read_back(meant: Meant) -> None:
     assert read_meant(write_meant(meant, ids, LengthUnit.CM), ids, LengthUnit.CM) == meant
 
 
+def test_a_unit_told_once_is_that_of_both_ends() -> None:
+    for words in ("left arm from 4 to 8 in", "left arm from 4 in to 8 in", "left arm from 10.16 to 20.32 cm"):
+        where = read_meant(words, ["e1"], LengthUnit.CM).where
+        assert where
+        assert (where.cm_from, where.cm_to) == pytest.approx((10.16, 20.32))
+
+
 @pytest.mark.parametrize(
     ("typed", "mend"),
     [

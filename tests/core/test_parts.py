@@ -73,6 +73,15 @@ def test_what_is_told_of_an_arm_stands_so_far_out_by_the_card(words: str, arm: s
     assert {each.where for each in found} == {arm}
     slack = 0.03 * max(worked.build.frame.half_width_cm, worked.build.frame.half_depth_cm)
     assert all(start - slack <= (each.from_middle_cm or 0.0) <= end + slack for each in found)
+    beyond = work(mean(find("evening-bell"), 4, f"{arm} from 90 to 99")).build
+    (unmet,) = beyond.met[entry]
+    tips = [place.tip for place in beyond.places if place.entry.id == entry]
+    crossing = beyond.frame.mouth_half_depth_cm - beyond.frame.mouth_half_cm
+    ends = [-tip.x if arm == "left arm" else crossing - tip.y for tip in tips]
+    assert not unmet.is_met
+    short = float(unmet.instead.split(" cm outside")[0].split()[-1])
+    assert short >= 90 - min(ends) - 0.1  # the nearest it could come to, in the lower arm’s own measure
+    assert short <= 90 - min(ends) + 10
     anywhere = mean(find("evening-bell"), 4, f"{arm} from 0 to 99")
     assert work(anywhere).build.met[entry][0].is_met
 

@@ -35,6 +35,7 @@ from mirvel.core.values.units import get_step_cm
 from mirvel.core.vessels.beds import Bed
 
 _STEM_SHOWS_CM = 0.5  # with less there is nothing that leans
+_SAT_ON = {Mechanics.FOAM: "foam", Mechanics.PIN_HOLDER: "pins", Mechanics.TIED: "tie"}
 
 
 @dataclass(frozen=True)
@@ -82,7 +83,7 @@ class Build:
     def say_lean(self, place: Place) -> str:
         """How the stem of a piece leans, or hangs, where there is any between its head and where it goes in."""
         if place.visible_cm < _STEM_SHOWS_CM:
-            return f"sits on the {'foam' if self.recipe.mechanics is Mechanics.FOAM else 'rim'}"
+            return f"sits on the {_SAT_ON.get(self.recipe.mechanics, 'rim')}"
         return say_lean(place.lean_deg)
 
     def say_at(self, point: Vec) -> str:

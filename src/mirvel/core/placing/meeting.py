@@ -16,7 +16,7 @@ from mirvel.core.placing.meeting_patterns import measure_pattern
 from mirvel.core.placing.met import Measuring, Met, get_top
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.runs import get_grade_key
-from mirvel.core.placing.windows import OUTSIDE_SHARE, get_outside
+from mirvel.core.placing.windows import OUTSIDE_SHARE, get_box, get_outside, get_outside_box
 from mirvel.core.recipe.meant import Depth, DepthKind, Facing, Height, HeightKind, Meant, Sizes
 from mirvel.core.recipe.meant_words import describe_where
 from mirvel.core.space.vectors import Vec
@@ -61,8 +61,11 @@ def _measure_windows(meant: Meant, places: list[Place], among: Measuring) -> Ite
         off = f"{_count(levels > OUTSIDE_SHARE, places)} {among.say(most * frame.above_rim_cm)} off that level at most"
         yield Met("levels", words, most <= OUTSIDE_SHARE, off)
     if meant.where:
-        most = float(parts.max())
-        off = f"{_count(parts > OUTSIDE_SHARE, places)} {among.say(most * frame.half_width_cm)} outside of it at most"
+        most, most_cm = float(parts.max()), float(parts.max()) * frame.half_width_cm
+        if meant.where.part:
+            size = (frame.half_width_cm, frame.half_depth_cm)
+            most_cm = float(get_outside_box(get_box(meant.where, among.surface), shares, size).max())
+        off = f"{_count(parts > OUTSIDE_SHARE, places)} {among.say(most_cm)} outside of it at most"
         part, words = meant.where.part, describe_where(meant.where, among.unit)
         if part and part.is_zone:
             out = sum(place.zone is not part for place in places)

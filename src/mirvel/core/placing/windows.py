@@ -77,12 +77,12 @@ def _get_outside_part(where: Where, shares: Numbers, surface: Surface) -> Number
     return outside
 
 
-def get_outside_box(box: Box, shares: Numbers) -> Numbers:
-    """How far outside of a box each point lies, shares of the form, (n,)."""
+def get_outside_box(box: Box, shares: Numbers, size: tuple[float, float] = (1.0, 1.0)) -> Numbers:
+    """How far outside of a box each point lies, (n,): shares of the form or, by half its width and depth, cm."""
     x, y = shares[:, 0], shares[:, 1]
     across = np.maximum(0.0, np.maximum(box.left - x, x - box.right))
     away = np.maximum(0.0, np.maximum(box.front - y, y - box.back))
-    outside: Numbers = np.hypot(across, away)
+    outside: Numbers = np.hypot(across * size[0], away * size[1])
     return outside
 
 

@@ -41,7 +41,8 @@ _HELP = (
     "such as left arm, left arm from 10 to 20, lower third, front left corner, in the glass."
 )
 _AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
-_MEASURE = r"[\d.,¼½¾/ ]+(?:cm|in)?"
+_NUMBER = r"[\d.,¼½¾/ ]+"
+_MEASURE = rf"{_NUMBER}(?:cm|in)?"
 _LENGTH = rf"(?P<length>{_MEASURE})"
 _ARMS = "|".join(part.value for part in Part if part.is_arm)
 _HOUR = r"\d{1,2}(?:[.,:]\d{1,2})?"
@@ -95,8 +96,10 @@ class _Reader:
         return "where", {"hour_from": _read_hour(found["from"]), "hour_to": _read_hour(found["to"])}
 
     def read_along(self, found: re.Match[str]) -> tuple[str, object]:
-        start, end = (self.read_length(found[name]) for name in ("from", "to"))
-        return "where", {"part": found["part"], "cm_from": start, "cm_to": end}
+        unit = found["unit"] or ""  # told once, behind the second, it is that of both
+        start = found["from"] if found["from"][-1].isalpha() else f"{found['from']}{unit}"
+        ends = (self.read_length(text) for text in (start, f"{found['to']}{unit}"))
+        return "where", {"part": found["part"], **dict(zip(("cm_from", "cm_to"), ends, strict=True))}
 
     def read_at(self, found: re.Match[str]) -> tuple[str, object]:
         hour = _read_hour(found["hour"])
@@ -123,7 +126,7 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     *((spot.value, _say("where", {"spot": spot})) for spot in Spot),
     *((part.value, _say("where", {"part": part})) for part in Part),
     (rf"from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_hours),
-    (rf"(?P<part>{_ARMS}) from (?P<from>{_MEASURE}) to (?P<to>{_MEASURE})", _Reader.read_along),
+    (rf"(?P<part>{_ARMS}) from (?P<from>{_MEASURE}) to (?P<to>{_NUMBER})(?P<unit>cm|in)?", _Reader.read_along),
     (rf"at (?P<hour>{_HOUR})", _Reader.read_at),
     (rf"stair {_LENGTH}", lambda r, m: ("height", {"kind": HeightKind.STAIR, "by": r.read_length(m["length"])})),
     ("one level", _say("height", {"kind": HeightKind.LEVEL})),
