@@ -45,7 +45,10 @@ def _measure(shop: Shop, page: Page, family: str) -> None:
     page.open(f"/table/{saved.id}")
     page.wait(lambda: page.count("tr.entry") > 0, "the Table")
     page.press(*[Keys.ARROW_DOWN] * 3)
-    pressed = [_press(page, "+-"[number % 2]) for number in range(WARM_UP + PRESSES)][WARM_UP:]
+    for number in range(WARM_UP):
+        _press(page, "+-"[number % 2])
+    page.wait(lambda: page.count("html[data-heads=painted]") > 0, "the heads to be painted")
+    pressed = [_press(page, "+-"[number % 2]) for number in range(PRESSES)]
     whole, server, sizes = zip(*pressed, strict=True)
     print(f"{saved.recipe.name}: {describe(whole)} from press to picture, {max(sizes) / 1000:.0f} kB sent")
     print(f"baseline, the app's own time for it: median {statistics.median(server):.1f} ms")

@@ -45,7 +45,16 @@ ROOMS = {
     "vessels": ("test_tips", "test_glass", "test_places", "test_meant", *_BUILT),
     "placing": ("test_size", "test_boards", "test_tips", "test_places", *_MEANT, "test_kept", "test_meant", *_BUILT),
     "fit": ("test_penalty", "test_substitutes", "test_extras", "test_sets", "test_fit"),
-    "judging": ("test_judgement", "test_standing", "test_goods", "test_sights", "test_frames", "test_meant"),
+    "judging": (
+        "test_judgement",
+        "test_standing",
+        "test_goods",
+        "test_sights",
+        "test_frames",
+        "test_meant",
+        "test_composition",
+        "test_mending",
+    ),
 }
 _BINARY = (("Add", "Sub"), ("Sub", "Add"), ("Mul", "Div"), ("Div", "Mul"), ("FloorDiv", "Div"), ("Pow", "Mul"))
 _COMPARED = (

@@ -49,10 +49,14 @@ class Page:
         self.wait(lambda: self.count(css) == expected, f"{expected} of {css}")
 
     def read(self, css: str) -> str:
-        return self.driver.find_element(By.CSS_SELECTOR, css).text
+        return self._ask(lambda: self.driver.find_element(By.CSS_SELECTOR, css).text, css)
 
     def value(self, css: str) -> str:
-        return self.driver.find_element(By.CSS_SELECTOR, css).get_attribute("value") or ""
+        return self._ask(lambda: self.driver.find_element(By.CSS_SELECTOR, css).get_attribute("value") or "", css)
+
+    def _ask(self, question: Callable[[], str], css: str) -> str:
+        """The answer, asked again where the part of the page was exchanged between finding and reading it."""
+        return self.wait(lambda: (question(),), f"{css} to stay until it was read")[0]
 
     def count(self, css: str) -> int:
         return len(self.driver.find_elements(By.CSS_SELECTOR, css))

@@ -294,6 +294,15 @@ def test_the_one_that_is_taller_has_the_crown_and_the_other_makes_way() -> None:
     assert get_tops(worked, SPIKE + 1)[0] == pytest.approx(worked.build.frame.above_rim_cm, abs=0.05)
 
 
+def test_heads_of_unlike_size_end_at_one_level() -> None:
+    """By their tops, the first of them large and the others small: half of "tips within 1 cm" (common practice)."""
+    worked = make(mean(SLIPWAY, (CARNATION, "low · one level · 1 large · 6 small")))
+    tops = get_tops(worked, CARNATION)
+    assert len(tops) == 7
+    assert max(tops) - min(tops) <= 0.5
+    assert find_unmet(worked) == []
+
+
 def test_depth_and_facing() -> None:
     lobe = make(SLIPWAY).build.sizing.surface.lobes[0]
     plain, proud, tucked = (make(mean(SLIPWAY, (CARNATION, words))) for words in ("low", "low · proud 2", "tucked in"))
@@ -304,6 +313,25 @@ def test_depth_and_facing() -> None:
     assert all(place.facing.y < -0.95 for place in get_line(viewer, ROSE))
     assert all(abs(place.facing.z) < 0.01 for place in get_line(outward, ROSE))
     assert [find_unmet(each) for each in (proud, tucked, up, viewer, outward)] == [[]] * 5
+
+
+def test_stems_bend_by_their_own_curve_away_from_the_middle_and_are_cut_as_long_as_they_bend() -> None:
+    """ "With its own curve: the bend's outside lies away from the middle" (common practice, no published source)."""
+    straight, bent = make(SLIPWAY), make(mean(SLIPWAY, (ROSE, "low · by its own curve")))
+    assert find_unmet(bent) == []
+    for place in get_line(bent, ROSE):
+        chord = place.measured_to.minus(place.start)
+        bend = place.get_bend(chord)
+        assert bend.x * place.tip.x + bend.y * place.tip.y > (-0.05 if chord.z < 0.1 else 1e-6)
+        assert bend.length == pytest.approx(chord.length / 10)
+        assert bend.dot(chord) == pytest.approx(0, abs=1e-9)
+        # by hand, an arc a tenth out of the straight: half its turn is atan 0.2 twice, 22.6°
+        assert place.visible_cm == pytest.approx(chord.length * 0.39479 / math.sin(0.39479), rel=1e-4)
+    assert all(place.bow == 0 for place in get_line(straight, ROSE))
+    across = get_line(make(mean(SLIPWAY, (ROSE, "low · by its own curve")).change(arranging={"mirrored": True})), ROSE)
+    assert all(place.get_bend(place.axis).x * place.tip.x >= 0 for place in across)
+    middle = make(mean(SLIPWAY, (ROSE, "centre · crown · by its own curve"), pieces={ROSE: 1}))
+    assert any(unmet.endswith("facing") for unmet in find_unmet(middle))
 
 
 def test_a_group_stands_close_and_others_beside() -> None:

@@ -16,7 +16,7 @@ from mirvel.core.changing.changes import set_entry
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import MouthShape
-from mirvel.core.goods.facts import Mechanics, PieceSize
+from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.house.design import Grouping
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.cuts import Cut
@@ -40,6 +40,24 @@ def worked(catalogue: Catalogue, slipway: Recipe, rules: HouseRules) -> Worked:
 
 def get_tips(worked: Worked) -> dict[tuple[str, int], Vec]:
     return {(place.entry.id, place.number): place.tip for place in worked.build.places}
+
+
+@pytest.mark.parametrize("at", [(9.0, 3.0, 6.0), (-4.0, -6.0, 8.0), (12.0, -4.0, 3.0)])
+def test_a_held_head_faces_as_its_outline_rises(
+    catalogue: Catalogue, rules: HouseRules, at: tuple[float, float, float]
+) -> None:
+    """Of a piece less deep than wide: the way out is where the outline is left soonest, found by trying small steps."""
+    oval = next(recipe for recipe in get_recipes() if recipe.family == "low-tide")
+    entry = next(each for each in oval.entries if each.material.startswith("carnation") or each.role is Role.MASS)
+    pin = {"number": 1, "x": at[0], "y": at[1], "z": at[2]}
+    held = [{**each.model_dump(), "pins": [pin] if each is entry else []} for each in oval.entries]
+    build = work_out(oval.change(entries=held), catalogue, rules).build
+    place = next(each for each in build.places if each.entry.id == entry.id and each.number == 1)
+    surface, step = build.sizing.surface, 1e-4
+    point = Vec(*at)
+    shifts = (Vec(step, 0.0, 0.0), Vec(0.0, step, 0.0), Vec(0.0, 0.0, step))
+    rises = [surface.get_stretch(point.plus(each)) - surface.get_stretch(point.minus(each)) for each in shifts]
+    assert place.facing.dot(Vec(*rises).unit) > 0.999
 
 
 @given(right=st.floats(-150, 150), up=st.floats(-150, 150))

@@ -1,5 +1,6 @@
 """Parts that a form has a name for: what is meant to stand there does, and the card calls it so."""
 
+import math
 from collections import Counter
 from itertools import pairwise
 
@@ -84,6 +85,21 @@ def test_what_is_told_of_an_arm_stands_so_far_out_by_the_card(words: str, arm: s
     assert short <= 90 - min(ends) + 10
     anywhere = mean(find("evening-bell"), 4, f"{arm} from 0 to 99")
     assert work(anywhere).build.met[entry][0].is_met
+
+
+@pytest.mark.parametrize(("words", "first", "step"), [("rays", 0.0, 72.0), ("rays from 6 to 12", 180.0, 45.0)])
+def test_rays_on_an_arm_go_out_from_the_middle_of_it(words: str, first: float, step: float) -> None:
+    """ "Rays from a cross's side arms": evenly turned, free ends outward; common practice, no published source."""
+    cross = mean(find("evening-bell"), 4, f"{words} · left arm")
+    five = cross.entries[3].model_copy(update={"pieces": 5})
+    build = work(cross.model_copy(update={"entries": (*cross.entries[:3], five, *cross.entries[4:])})).build
+    assert [met.is_met for met in build.met[five.id]] == [True, True]
+    crossing = build.frame.mouth_half_depth_cm - build.frame.mouth_half_cm
+    middle = -(build.frame.half_width_cm + (build.container.bar_cm or 9.0) / 2) / 2  # half way out along the arm
+    tips = [place.tip for place in build.places if place.entry.id == five.id]
+    turns = sorted((math.degrees(math.atan2(tip.x - middle, tip.y - crossing)) - first) % 360 for tip in tips)
+    turns = sorted((turn + step / 2) % 360 - step / 2 for turn in turns)
+    assert turns == pytest.approx([step * number for number in range(5)], abs=step / 2)
 
 
 def test_what_is_meant_of_one_arm_stands_on_the_other_of_a_mirrored_piece() -> None:

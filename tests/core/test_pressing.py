@@ -88,7 +88,11 @@ def test_matched_pairs_are_held_alike(family: str) -> None:
         if one.material is other.material and math.dist(other.tip, one.tip.across(-1.0)) < 0.05
     ]
     assert len(pairs) > 50
-    assert all(one.head.width_cm == pytest.approx(other.head.width_cm) for one, other in pairs)
+    paired = {id(one) for one, _ in pairs}
+    over = [place for place in places if id(place) not in paired]  # one over of a kind presses what is beside it
+    for one, other in pairs:
+        if all(math.dist(each.tip, place.tip) > each.head.width_cm for each in over for place in (one, other)):
+            assert one.head.width_cm == pytest.approx(other.head.width_cm)
 
 
 def test_twice_as_full_is_half_the_room_for_each() -> None:

@@ -8,6 +8,7 @@ from decimal import Decimal
 import httpx
 import pytest
 
+from mirvel.core.judging.checks import DECLARED
 from mirvel.store.shop import Shop
 from mirvel.web.workers import Busy, Workers
 
@@ -62,7 +63,6 @@ def test_one_round_trip_changes_money_drawing_and_cuts_together(web: httpx.Clien
         ({"kind": "meant", "entry": "e5", "value": "Low;  at 6"}, '<span class="meant">low · at 6</span>'),
         ({"kind": "meant", "entry": "e5", "value": "over 6 by 1 in"}, '<span class="meant">over 6 by 2.5 cm</span>'),
         ({"kind": "meant", "entry": "e5", "value": "Fringe from 3 to 9"}, '"meant">fringe from 3 to 9</span>'),
-        ({"kind": "foam-shows", "value": "on"}, "foam may show"),
         ({"kind": "order", "entry": "e5", "by": "1"}, "goes in earlier"),
         ({"kind": "brief", "field": "occasion", "value": "birthday"}, 'value="birthday"'),
         ({"kind": "brief", "field": "seen_from", "value": "front"}, '<option value="front" selected'),
@@ -87,6 +87,20 @@ def test_every_kind_of_change_and_its_undo(
     assert change(web, shop, table, kind="undo").status_code == 200
     assert shop.load_recipe(table).recipe == before.recipe
     assert says in change(web, shop, table, kind="redo").text
+
+
+def test_what_is_done_with_foam_is_chosen_and_taken_back(web: httpx.Client, shop: Shop) -> None:
+    fender = next(saved.id for saved in shop.load_recipes() if saved.recipe.family == "fender")
+    for kind, chosen in (
+        ("foam-shows", '<option value="on" selected>may show'),
+        ("foam-bevel", "selected>are bevelled"),
+    ):
+        assert chosen not in web.get(f"/table/{fender}").text
+        assert chosen in change(web, shop, fender, kind=kind, value="on").text
+    recipe = shop.load_recipe(fender).recipe
+    assert (recipe.foam_may_show, recipe.foam_bevelled) == (True, True)
+    assert "Bevel its upper edges by 0.8 cm" in web.get(f"/card/{fender}/sheet").text
+    assert "selected>are bevelled" not in change(web, shop, fender, kind="undo").text
 
 
 @pytest.mark.parametrize(
@@ -182,6 +196,9 @@ def test_a_person_may_read_inches_while_centimetres_are_kept(web: httpx.Client, 
     assert re.search(r'class="cut">\d+[¼½¾]?–\d+[¼½¾]?<', inches)
     assert change(web, shop, table, kind="own-size", height="14", width="10").status_code == 200
     assert shop.load_recipe(table).recipe.size.own_height_cm == pytest.approx(14 * 2.54)
+    limits = web.get("/checks").text
+    assert "<td>15¼ in</td>" in limits  # the sight-line, 38.5 cm
+    assert not re.search(r"\d cm", limits)
     web.cookies.clear()
     assert ">35.6 cm</text>" in web.get(page).text
 
@@ -312,3 +329,48 @@ def test_the_top_of_a_piece_is_typed_and_what_is_out_of_reach_is_told_and_kept(w
     entry = shop.load_recipe(10).recipe.find_entry("e6")
     assert entry
     assert [pin.number for pin in entry.pins] == [2]
+
+
+def test_a_finding_is_let_stand_with_a_reason_kept_with_the_recipe_and_told_again(
+    web: httpx.Client, shop: Shop, table: int
+) -> None:
+    over = change(web, shop, table, kind="field", field="price_point", value="28").text
+    assert "over the flower money" in over
+    assert "Let stand (" not in over
+    empty = change(web, shop, table, kind="accept", finding="overfilled", value=" ")
+    assert empty.status_code == 422
+    assert "Type why" in empty.text
+    assert "over the flower money" in empty.text
+    let = change(web, shop, table, kind="accept", finding="overfilled", value="A gift <b>of ours</b>").text
+    assert "Let stand (1)" in let
+    assert "A gift &lt;b&gt;of ours&lt;/b&gt;" in let
+    assert 'All <a href="/checks">' in let
+    assert [each.reason for each in shop.load_recipe(table).recipe.accepted] == ["A gift <b>of ours</b>"]
+    more = change(web, shop, table, kind="nudge", entry="e5", by="1").text  # dearer by a rose than what was let stand
+    assert "Let stand (" not in more
+    assert "over the flower money" in more
+    change(web, shop, table, kind="undo")
+    assert change(web, shop, table, kind="accept", finding="no-such", value="why").status_code == 422
+    again = change(web, shop, table, kind="tell-again", finding="overfilled").text
+    assert "Let stand (" not in again
+    assert 'class="stop"' in again
+    assert web.get("/checks").text.count("<tr id=") == len(DECLARED)
+
+
+def test_a_finding_is_put_right_after_what_it_brings_was_seen_and_taken_back(
+    web: httpx.Client, shop: Shop, table: int
+) -> None:
+    change(web, shop, table, kind="field", field="price_point", value="38")
+    before = shop.load_recipe(table).recipe
+    seen = web.get(f"/table/{table}/mend?finding=overfilled", headers=HTMX)
+    assert seen.status_code == 200
+    assert "over the flower money" in seen.text  # what is gone with it
+    assert shop.load_recipe(table).recipe == before  # looking changes nothing
+    page = change(web, shop, table, kind="put-right", finding="overfilled").text
+    assert "over the flower money" not in page
+    change(web, shop, table, kind="undo")
+    assert [each.pieces for each in shop.load_recipe(table).recipe.entries] == [each.pieces for each in before.entries]
+    gone = web.get(f"/table/{table}/mend?finding=no-such", headers=HTMX)
+    assert gone.status_code == 422
+    assert "not found any more" in gone.text
+    assert web.get(f"/table/{table}/mend", headers=HTMX).status_code == 200

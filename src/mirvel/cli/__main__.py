@@ -1,5 +1,6 @@
 """``./run mirvel price|draw|cuts|checks FILE``: work a recipe file out with the snapshot it carries; ``fit`` and its
-kin change its counts to meet a price; ``schema`` writes the file's JSON Schema."""
+kin change its counts to meet a price; ``schema`` writes the file's JSON Schema,
+``all-checks`` the page of all checks, ``check-quality`` how well they find what they are to."""
 
 import argparse
 import json
@@ -7,6 +8,7 @@ import sys
 from pathlib import Path
 
 from mirvel.cli.asking import FITTING, add_fitting, answer_fitting, to_json
+from mirvel.cli.quality import tell_quality
 from mirvel.cli.reports import (
     get_checks_data,
     get_checks_text,
@@ -14,6 +16,7 @@ from mirvel.cli.reports import (
     get_cuts_text,
     get_price_data,
     get_price_text,
+    list_all_checks,
 )
 from mirvel.core.values.problems import BadInput
 from mirvel.core.working import Worked
@@ -21,6 +24,7 @@ from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, View
 from mirvel.exchange.recipe_file import get_schema, read_recipe_file
 
+_PAGES = {"schema": get_schema, "all-checks": list_all_checks, "check-quality": tell_quality}
 _REPORTS = {
     "price": (get_price_data, get_price_text),
     "cuts": (get_cuts_data, get_cuts_text),
@@ -32,8 +36,8 @@ def main(words: list[str] | None = None) -> int:
     """Run one command; returns the exit status: 0 done, 1 the file cannot be used, 2 wrong words."""
     asked = _get_parser().parse_args(words)
     try:
-        if asked.command == "schema":
-            return _write(asked.output, get_schema())
+        if asked.command in _PAGES:
+            return _write(asked.output, _PAGES[asked.command]())
         file = read_recipe_file(Path(asked.file).read_text("utf-8"))
         if asked.command in FITTING:
             return answer_fitting(asked, file)
@@ -50,7 +54,9 @@ def main(words: list[str] | None = None) -> int:
 def _get_parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="./run mirvel", description="Work out a recipe file.")
     commands = parser.add_subparsers(
-        dest="command", required=True, metavar="price|draw|cuts|checks|fit|ladder|fits|repair|substitute|schema"
+        dest="command",
+        required=True,
+        metavar="price|draw|cuts|checks|fit|ladder|fits|repair|substitute|schema|all-checks|check-quality",
     )
     for name, what in (
         ("price", "the money column: flower money, spent, room left, and what each school would charge"),
@@ -68,9 +74,14 @@ def _get_parser() -> argparse.ArgumentParser:
             )
             command.add_argument("-o", "--output", help="file to write; standard output if left out")
     add_fitting(commands)
-    schema = commands.add_parser("schema", help="the JSON Schema of recipe files")
-    schema.add_argument("-o", "--output", help="file to write; standard output if left out")
-    schema.set_defaults(file="schema")
+    for name, what in (
+        ("schema", "the JSON Schema of recipe files"),
+        ("all-checks", "all that is looked for, as a page"),
+        ("check-quality", "how well faults that are put in are found, as a page"),
+    ):
+        written = commands.add_parser(name, help=what)
+        written.add_argument("-o", "--output", help="file to write; standard output if left out")
+        written.set_defaults(file=name)
     return parser
 
 

@@ -5,6 +5,7 @@ JSON keys are stable; money is given as strings to the cent, lengths in cm to a 
 
 from typing import Any
 
+from mirvel.core.judging.checks import DECLARED, get_by_family
 from mirvel.core.values.money import to_cent
 from mirvel.core.values.units import format_length
 from mirvel.core.working import Worked
@@ -110,8 +111,16 @@ def get_checks_data(worked: Worked) -> dict[str, Any]:
     return {
         "recipe": worked.recipe.name,
         "checks": [
-            {"id": check.id, "severity": check.severity.value, "title": check.title, "reason": check.reason}
-            for check in worked.checks
+            {
+                "id": check.id,
+                "family": check.family.value,
+                "severity": check.severity.value,
+                "title": check.title,
+                "reason": check.reason,
+                "pieces": list(check.pieces),
+                "accepted": check.accepted,
+            }
+            for check in (*worked.checks, *worked.accepted)
         ],
         "cautions": [{"source": caution.source, "text": caution.text} for caution in worked.cautions],
     }
@@ -120,7 +129,35 @@ def get_checks_data(worked: Worked) -> dict[str, Any]:
 def get_checks_text(worked: Worked) -> str:
     """The same as lines to read."""
     data = get_checks_data(worked)
-    lines = [f"{data['recipe']}: {len(data['checks']) or 'no'} findings, {len(data['cautions']) or 'no'} cautions"]
-    lines += [f"  {check['severity']:<5} {check['title']}. {check['reason']}" for check in data["checks"]]
+    open_ones = sum(not check["accepted"] for check in data["checks"])
+    lines = [f"{data['recipe']}: {open_ones or 'no'} findings, {len(data['cautions']) or 'no'} cautions"]
+    lines += [
+        f"  {check['severity']:<5} {check['title']}. {check['reason']}"
+        + (f" Let stand: {check['accepted']}" if check["accepted"] else "")
+        for check in data["checks"]
+    ]
     lines += [f"  care  {caution['source']}: {caution['text']}" for caution in data["cautions"]]
+    return "\n".join(lines)
+
+
+def list_all_checks() -> str:
+    """All checks as a page of Markdown: what each finds, by what measure and limit, and where that comes from."""
+    lines = [
+        "# Checks",
+        "",
+        f"What Mirvel looks for in every recipe, {len(DECLARED)} things. Written by `./run mirvel all-checks`.",
+    ]
+    for family, declared in get_by_family():
+        lines += [
+            "",
+            f"## {family.value.capitalize()}",
+            "",
+            "| id | finds | by | limit | from | is a |",
+            "|---|---|---|---|---|---|",
+        ]
+        lines += [
+            f"| `{each.id}` | {each.looks_for} | {each.measures} | {each.limit} | {each.source.value} "
+            f"| {each.severity.value} |"
+            for each in declared
+        ]
     return "\n".join(lines)

@@ -21,11 +21,13 @@ from mirvel.core.recipe.taking import Taken, take
 
 @dataclass(frozen=True)
 class Worked:
-    """A recipe and all that follows from it: what is built, which no cost decides, and what is reckoned at costs."""
+    """A recipe and all that follows from it: what is built, which no cost decides, and what is reckoned at costs;
+    ``checks`` are the findings that stand open, ``accepted`` those that are let stand."""
 
     build: Build
     money: Money
     checks: tuple[Check, ...]
+    accepted: tuple[Check, ...]
     cautions: tuple[Caution, ...]
     assembled: tuple[Assembled, ...]
     ribbons: tuple[RibbonFit, ...]
@@ -51,10 +53,12 @@ def work_out(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Worked:
 def finish(build: Build, taken: Taken) -> Worked:
     """The rest of the work on what is built, at the costs of the goods taken now."""
     money = get_money(taken, build.rules)
+    found = get_checks(build, money, taken)
     return Worked(
         build=build,
         money=money,
-        checks=get_checks(build, money, taken),
+        checks=tuple(check for check in found if not check.accepted),
+        accepted=tuple(check for check in found if check.accepted),
         cautions=get_cautions(taken),
         assembled=get_assembled(taken),
         ribbons=get_ribbon_fits(taken),

@@ -11,7 +11,7 @@ from mirvel.core.placing.holders import get_block, get_wanted_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
 from mirvel.core.vessels.grids import get_strips
-from mirvel.core.vessels.hollows import get_pin_holder
+from mirvel.core.vessels.hollows import BEVEL_CM, get_pin_holder
 from mirvel.drawing.frames import draw_frame
 from mirvel.drawing.horn import draw_horn
 from mirvel.drawing.palette import FOAM_IN_SHADE, GLASS, GLAZE, INK, METAL, WATER
@@ -76,11 +76,12 @@ def draw_foam(x: float, y: float, build: Build, fill: str) -> Markup:
     """The top of the foam in a container: of a block its rectangle, else as the mouth is."""
     foam = get_block(build.recipe, build.container)
     half = foam.top_half_cm * MM_PER_CM
+    bevels = (0.0, BEVEL_CM * MM_PER_CM) if build.recipe.foam_bevelled else (0.0,)
     if get_wanted_block(build.recipe, build.container) is None:
-        return draw_shape(x, y, half, fill, build.container)
-    deep = half * foam.ratio
+        return join(draw_shape(x, y, half - off, fill, build.container) for off in bevels)
     look: dict[str, str | float | None] = {"fill": fill, "stroke": INK, "stroke_width": 0.9}
-    return tag("rect", x=x - half, y=y - deep, width=2 * half, height=2 * deep, **look)
+    sides = [(half - off, half * foam.ratio - off) for off in bevels]
+    return join(tag("rect", x=x - h, y=y - d, width=2 * h, height=2 * d, **look) for h, d in sides)
 
 
 def draw_shape(x: float, y: float, half: float, fill: str, container: Container) -> Markup:

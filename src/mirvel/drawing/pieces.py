@@ -89,8 +89,7 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
     if place.bow and not glass:
         # The curve's control point lies twice as far out as the arc's middle.
         chord = end.minus(start)
-        out = Vec(chord.z, 0.0, -chord.x).scaled(-2 * place.bow)
-        cx, cy = brush.eye.flatten(start.plus(chord, 0.5).plus(out))
+        cx, cy = brush.eye.flatten(start.plus(chord, 0.5).plus(place.get_bend(chord).scaled(2.0)))
         data = path("M", x1, y1, "Q", cx, cy, x2, y2)
     drawn = tag("path", d=data, stroke=mix(colour, "#1c2416", 0.45), stroke_width=width, fill="none") + tag(
         "path", d=data, stroke=colour, stroke_width=width - 0.9, fill="none"

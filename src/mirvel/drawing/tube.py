@@ -1,4 +1,4 @@
-"""The money tube: a tall graduated glass that fills with the price point's flower money, banded by role.
+"""The money tube: a graduated glass that fills with the price point's flower money, banded by role.
 
 The gap at the top is the room left; what passes the brim is drawn over it in the alarm colour. Each band is
 named beside it, so that colour is never alone.
@@ -25,12 +25,12 @@ ROLE_TINTS = {
     Role.TOKEN: "#c9a3a3",
 }
 ALARM = "#b3341f"
-_X, _WIDTH, _BRIM, _FOOT = 34.0, 46.0, 56.0, 374.0
-_LABEL_GAP = 12.5
+_X, _WIDTH, _BRIM, _FOOT = 34.0, 46.0, 42.0, 224.0
+_LABEL_GAP = 12.0
 
 
 def draw_tube(worked: Worked) -> Markup:
-    """The tube as SVG, 230 wide and 390 high."""
+    """The tube as SVG, 230 wide and 236 high."""
     money, sign = worked.money, worked.rules.currency
     budget = max(money.flower_money, Decimal(0))
     full = max(budget, Decimal("0.01"))
@@ -78,10 +78,11 @@ def draw_tube(worked: Worked) -> Markup:
         stroke_width=1.2,
         stroke_dasharray="3 2",
     )
-    body += _draw_labels(labels) + _draw_room(worked, level)
+    room_at = _get_room_at(level)
+    body += _draw_labels(labels, room_at) + _draw_room(worked, room_at)
     return tag(
         "svg", tag("title", "Flower money, filled by role from the foot") + body,
-        xmlns="http://www.w3.org/2000/svg", viewBox="0 0 230 390", role="img",
+        xmlns="http://www.w3.org/2000/svg", viewBox="0 0 230 236", role="img",
         font_family=NUMERALS, fill=INK, class_="tube",
     )  # fmt: skip
 
@@ -98,7 +99,7 @@ def _get_role_costs(worked: Worked) -> dict[Role, Decimal]:
 
 def _draw_scale(full: Decimal, sign: str, per_money: float) -> Markup:
     """Graduations in whole money, one to five units apart as the tube allows."""
-    step = next((each for each in (1, 2, 5, 10, 20, 50) if float(full) / each <= 14), 100)
+    step = next((each for each in (1, 2, 5, 10, 20, 50) if float(full) / each <= 9), 100)
     marks, labels = [], []
     for number in range(0, int(full) + 1, step):
         y = _FOOT - number * per_money
@@ -107,26 +108,29 @@ def _draw_scale(full: Decimal, sign: str, per_money: float) -> Markup:
     return tag("path", d="".join(marks), stroke=INK, stroke_width=0.7) + join(labels)
 
 
-def _draw_labels(labels: list[tuple[float, str]]) -> Markup:
-    """Names beside their bands, pushed apart where bands are thin."""
-    drawn, last = [], _FOOT + _LABEL_GAP + 6
-    for y, words in labels:
-        at = min(y + 4, last - _LABEL_GAP)
-        drawn.append(
-            tag(
-                "path",
-                d=path("M", _X + _WIDTH + 2, y, "L", _X + _WIDTH + 9, at - 3.5),
-                stroke=FAINT_INK,
-                stroke_width=0.5,
-            )
-        )
+def _get_room_at(level: float) -> float:
+    """Where what is left, or over, is written."""
+    return max(13.0, min(_BRIM - 6, level - 8))
+
+
+def _draw_labels(labels: list[tuple[float, str]], room_at: float) -> Markup:
+    """Names beside their bands, pushed apart where bands are thin, and below what is written at the brim."""
+    ats: list[float] = []
+    for y, _ in labels:
+        ats.append(min(y + 4, (ats[-1] if ats else _FOOT + _LABEL_GAP + 6) - _LABEL_GAP))
+    least = room_at + 1
+    for number in reversed(range(len(ats))):
+        ats[number] = least = max(ats[number], least + _LABEL_GAP)
+    drawn = []
+    for (y, words), at in zip(labels, ats, strict=True):
+        lead = path("M", _X + _WIDTH + 2, y, "L", _X + _WIDTH + 9, at - 3.5)
+        drawn.append(tag("path", d=lead, stroke=FAINT_INK, stroke_width=0.5))
         drawn.append(text(words, _X + _WIDTH + 12, at, 11.5))
-        last = at
     return join(drawn)
 
 
-def _draw_room(worked: Worked, level: float) -> Markup:
+def _draw_room(worked: Worked, room_at: float) -> Markup:
     """What is left, or over, written at the brim."""
     room, sign = to_cent(worked.money.room_left), worked.rules.currency
     words, fill = (f"{sign}{room} left", INK) if room >= 0 else (f"{sign}{-room} over", ALARM)
-    return text(words, _X + _WIDTH + 12, max(15.0, min(_BRIM - 6, level - 8)), 14, font_weight="600", fill=fill)
+    return text(words, _X + _WIDTH + 12, room_at, 14, font_weight="600", fill=fill)

@@ -12,7 +12,7 @@ from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.holders import get_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
-from mirvel.core.vessels.hollows import Hollow, get_inside, get_pin_holder, get_water_depth_cm
+from mirvel.core.vessels.hollows import BEVEL_CM, Hollow, get_inside, get_pin_holder, get_water_depth_cm
 from mirvel.drawing.frames import CUT_CM, draw_frame
 from mirvel.drawing.horn import draw_horn, get_inside_heights
 from mirvel.drawing.inside import draw_inside
@@ -106,7 +106,9 @@ def _draw_open(build: Build, brush: Brush, vessel: int) -> Markup:
         *(draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in _get_cuts(build, brush, vessel)),
     ]
     if mechanics is Mechanics.FOAM:
-        parts.insert(3, _draw_block(get_block(build.recipe, container), container, brush, "0.75"))
+        parts.insert(
+            3, _draw_block(get_block(build.recipe, container), container, brush, "0.75", bevel_cm=_get_bevel_cm(build))
+        )
     if mechanics is Mechanics.PIN_HOLDER:
         parts.append(_draw_pins(container, brush))
     parts.append(draw_inside(build, brush, vessel, near=True))
@@ -241,12 +243,21 @@ def _get_handle_path(container: Container, brush: Brush) -> str:
 
 
 def _draw_block(
-    block: Hollow, container: Container, brush: Brush, opacity: str, down_to: float | None = None, fill: str = FOAM
+    block: Hollow,
+    container: Container,
+    brush: Brush,
+    opacity: str,
+    down_to: float | None = None,
+    fill: str = FOAM,
+    bevel_cm: float = 0.0,
 ) -> Markup:
-    """A block of foam, as far down as its floor or as given."""
+    """A block of foam, as far down as its floor or as given, so much of its upper edges cut off."""
     low = block.bottom_z if down_to is None else down_to
     broad = _get_breadth(container, brush)
-    run = [(block.top_half_cm * broad, block.top_z), (block.get_half_width(low) * broad, low)]
+    off = min(bevel_cm, max(0.0, block.top_z - low))
+    run = [((block.top_half_cm - off) * broad, block.top_z), (block.get_half_width(low) * broad, low)]
+    if off:
+        run.insert(1, (block.get_half_width(block.top_z - off) * broad, block.top_z - off))
     return tag(
         "path",
         d=closed(_trace(brush, block.middle_x, run)),
@@ -263,7 +274,11 @@ def draw_foam_top(build: Build, brush: Brush) -> Markup:
     if build.recipe.mechanics is not Mechanics.FOAM or lies or has_bed(build.container):
         return Markup()
     foam = get_block(build.recipe, build.container)
-    return _draw_block(foam, build.container, brush, "1", 0.0, fill=FOAM_IN_SHADE)
+    return _draw_block(foam, build.container, brush, "1", 0.0, fill=FOAM_IN_SHADE, bevel_cm=_get_bevel_cm(build))
+
+
+def _get_bevel_cm(build: Build) -> float:
+    return BEVEL_CM if build.recipe.foam_bevelled else 0.0
 
 
 def _draw_pins(container: Container, brush: Brush, *, dashed: bool = False) -> Markup:

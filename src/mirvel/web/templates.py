@@ -10,7 +10,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
 from mirvel.core.values.days import format_day, format_moment
 from mirvel.core.values.money import to_cent
-from mirvel.core.values.units import LengthUnit, format_length
+from mirvel.core.values.units import LengthUnit, format_length, retell
 
 
 def format_money(amount: Decimal, currency: str) -> str:
@@ -70,5 +70,6 @@ def make_templates() -> Jinja2Templates:
     environment.filters["day"] = format_day
     environment.filters["moment"] = format_moment
     environment.filters["length"] = lambda cm, unit: format_length(cm, LengthUnit(unit))
+    environment.filters["retell"] = retell
     environment.filters["bare_length"] = lambda cm, unit: format_length(cm, LengthUnit(unit), with_unit=False)
     return Jinja2Templates(env=environment)

@@ -31,9 +31,9 @@ _ANY_PRICE = Decimal(1)
 
 def get_shape(recipe: Recipe) -> Recipe:
     """The recipe without what no place, cut or line of a drawing comes from, so that a change of its price, its
-    minutes, its notes or the wishes of its fit builds and draws nothing anew."""
+    minutes, its notes, what is let stand or the wishes of its fit builds and draws nothing anew."""
     priced = {"price_point": _ANY_PRICE, "minutes": Decimal(0), "notes": "", "fit": FitWishes(), "schools": Schools()}
-    return recipe.model_copy(update=priced)
+    return recipe.model_copy(update={**priced, "accepted": ()})
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.meant_words import describe_meant
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.units import format_length
-from mirvel.core.vessels.hollows import END_UNDER_WATER_CM, get_water_depth_cm
+from mirvel.core.vessels.hollows import BEVEL_CM, END_UNDER_WATER_CM, get_water_depth_cm
 from mirvel.core.working import Worked
 
 _UNDER_CM = 0.5  # foam that ends so little over the floor stands on it
@@ -66,7 +66,7 @@ def _get_set_up(worked: Worked) -> Step:
         proud = format_length(worked.recipe.foam_above_rim_cm, unit)
         text = (
             f"Cut {_say_foam(worked)} to stand {proud} above the rim; float it until it has sunk "
-            "by itself, tape it in. A hole is used once; never pull a stem back up."
+            f"by itself, tape it in. {_say_bevel(worked)}A hole is used once; never pull a stem back up."
         ) + _say_bare(worked.recipe)
     elif worked.recipe.mechanics is Mechanics.PIN_HOLDER:
         depth = format_length(get_water_depth_cm(container), unit)
@@ -92,6 +92,13 @@ def _get_set_up(worked: Worked) -> Step:
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
     return Step("Set up", liner + text)
+
+
+def _say_bevel(worked: Worked) -> str:
+    if not worked.recipe.foam_bevelled:
+        return ""
+    bevel = format_length(BEVEL_CM, worked.rules.unit)
+    return f"Bevel its upper edges by {bevel}, so that thick stems do not break them. "
 
 
 def _say_bare(recipe: Recipe) -> str:

@@ -250,6 +250,11 @@ def let_foam_show(recipe: Recipe, *, on: bool) -> Change:
     return Change(recipe.change(foam_may_show=on), f"foam {'may' if on else 'may not'} show")
 
 
+def bevel_foam(recipe: Recipe, *, on: bool) -> Change:
+    """Whether the upper edges of its foam are cut off at a slant."""
+    return Change(recipe.change(foam_bevelled=on), f"foam {'' if on else 'not '}bevelled")
+
+
 def move_entry(recipe: Recipe, entry_id: str, by: int) -> Change:
     """An entry so many lines earlier (fewer) or later in the order of building, which is as listed from then on; its
     pieces stay where they are."""

@@ -61,6 +61,14 @@ class Guide(StrEnum):
     THIRDS_ALONG = "thirds along"
 
 
+class Nature(StrEnum):
+    """What a form is by its nature, whatever flowers it is made of: held against every piece of it."""
+
+    DROP = "a drop, widest in its upper half"
+    THIRDS = "two thirds below the focal point, one above"
+    OPEN_MIDDLE = "an open middle"
+
+
 class Entering(StrEnum):
     """How stems go in: crossing inside from their own side of the mouth, gathered to one spot, or upright."""
 
@@ -121,7 +129,7 @@ class Form:
     what it reads thin and above what crowded, where that is other than the house's. ``token`` is the place of the bow
     or other token, worked round; ``mirror`` which way matched pairs are mirrored; ``locate`` how a place is found on
     it, where that is not by the clock, ``parts`` what of it has a name of its own, and ``guide`` what is drawn
-    round its plan for that.
+    round its plan for that; ``natures`` what every piece of it has to be.
     """
 
     name: str
@@ -156,6 +164,7 @@ class Form:
     locate: Callable[[Frame, Vec], Located] | None = None
     parts: Callable[[Frame], Parts] = have_no_parts
     guide: Guide = Guide.CLOCK
+    natures: frozenset[Nature] = frozenset()
     vessels: int = 1
     sample: tuple[Wanted, ...] = USUAL_SAMPLE
 

@@ -14,6 +14,7 @@ from mirvel.core.making.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
 from mirvel.core.making.closing import find_closing
 from mirvel.core.making.cuts import Cut, get_cuts
 from mirvel.core.making.pressing import hold_together, press, press_to_tops
+from mirvel.core.making.showing import ROUNDS, Key, bring_out, get_seen, is_free_to_come_out
 from mirvel.core.making.sight import Look, Sight, get_looks, get_sides, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import Timeline, find_timeline
@@ -120,6 +121,11 @@ class Build:
         return get_standing(self.container, self.cuts, foam_g, self.stand_cm, pose, self.table_cm)
 
     @cached_property
+    def seen(self) -> Mapping[Key, float]:
+        """The share that is seen of each head the piece is made for."""
+        return get_seen(self.places, get_sides(self.sizing.form, self.recipe.brief.seen_from).values())
+
+    @cached_property
     def water(self) -> Water:
         """The water it has without refill."""
         foam = self.base.foam.soaked_g / SOAKED_G_PER_ML if self.base.foam else 0.0
@@ -150,7 +156,12 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
     sizing = get_sizing(recipe, container, footprints, rules)
     pieces = hold_together(pieces, sizing.fullness)
     looks = _get_looks(recipe, container, sizing)
-    laid = _close(get_places(pieces, recipe, container, sizing, rules), pieces, taken, sizing, rules, looks)
+    laid = get_places(pieces, recipe, container, sizing, rules)
+    if not sizing.form.only_listed:
+        is_paired = get_arranged(recipe, sizing.form, rules).balance is Balance.SYMMETRIC
+        mirror = sizing.form.mirror if is_paired else None
+        laid = _close(laid, pieces, taken, sizing, rules, looks, mirror)
+        laid = _show(laid, taken, sizing, rules, mirror)
     places = press_to_tops(laid)
     cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))
     build = Build(
@@ -201,24 +212,40 @@ def _close(
     sizing: Sizing,
     rules: HouseRules,
     looks: Sequence[Look],
+    mirror: Vec | None,
 ) -> tuple[Place, ...]:
     """The places of a recipe with what closes it laid where its foam would be seen: all the others keep theirs."""
-    recipe, container = taken.recipe, taken.container
-    if sizing.form.only_listed:
-        return places
-    is_paired = get_arranged(recipe, sizing.form, rules).balance is Balance.SYMMETRIC
-    mirror = sizing.form.mirror if is_paired else None
-    moved = find_closing(pieces, press(places), Settling(sizing, recipe, container), looks, mirror)
-    if not moved:
-        return places
+    settling = Settling(sizing, taken.recipe, taken.container)
+    moved = find_closing(pieces, press(places), settling, looks, mirror)
+    return _move(places, moved, taken, sizing, rules) if moved else places
+
+
+def _show(
+    places: tuple[Place, ...], taken: Taken, sizing: Sizing, rules: HouseRules, mirror: Vec | None
+) -> tuple[Place, ...]:
+    """The places with what the piece is made for brought out, a little at a time, where it stands behind others."""
+    sides = list(get_sides(sizing.form, taken.recipe.brief.seen_from).values())
+    for _ in range(ROUNDS if any(map(is_free_to_come_out, places)) else 0):
+        moved = bring_out(places, get_seen(press(places), sides), mirror)
+        if not moved:
+            break
+        places = _move(places, moved, taken, sizing, rules)
+    return places
+
+
+def _move(
+    places: tuple[Place, ...], moved: Mapping[Key, KeptPlace], taken: Taken, sizing: Sizing, rules: HouseRules
+) -> tuple[Place, ...]:
+    """The places with some of them changed, and all the others kept."""
+    recipe = taken.recipe
     kept: dict[str, list[KeptPlace]] = {entry.id: [] for entry in recipe.entries}
     for place in places:
         if place.kept:
             kept[place.entry.id].append(moved.get((place.entry.id, place.number), place.kept))
     entries = [entry.model_copy(update={"kept": tuple(kept[entry.id])}) for entry in recipe.entries]
-    closed = replace(taken, recipe=recipe.model_copy(update={"entries": tuple(entries)}))
-    held = hold_together(get_pieces(closed, rules), sizing.fullness)
-    again = get_places(held, closed.recipe, container, sizing, rules)
+    changed = replace(taken, recipe=recipe.model_copy(update={"entries": tuple(entries)}))
+    held = hold_together(get_pieces(changed, rules), sizing.fullness)
+    again = get_places(held, changed.recipe, taken.container, sizing, rules)
     return tuple(replace(place, entry=before.entry) for place, before in zip(again, places, strict=True))
 
 

@@ -5,7 +5,7 @@ wish means is common practice, no published source.
 """
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 import numpy as np
@@ -26,6 +26,7 @@ STAIR_SHARE = 1 / 3  # the steps of a stair differ by no more than this share of
 PROUD_CM, TUCKED_SHARE = 1.0, 0.4
 GREENS_CM = {DepthKind.CLEAR: 0.5, DepthKind.LEVEL: 2.0}  # that a face may be off the leaf tips about it
 GREENS_SHARE = 0.1  # of an entry's pieces, that may be further off
+_FLAT_CM = 0.01  # a bend that goes so little inwards goes straight down
 GRADED = -0.5  # rank correlation of size with place, by which the larger are where they are meant to be
 FACING_DEG = {Facing.OUT: 35.0, Facing.UP: 25.0, Facing.VIEWER: 35.0}
 _VIEWER = Vec(0.0, -1.0, 0.0)
@@ -156,18 +157,35 @@ def _measure_sizes(sizes: Sizes, places: list[Place]) -> Met:
     keys = [get_grade_key(sizes.grade, place.tip) for place in places]
     if len({round(key, 6) for key in keys}) == 1:
         return Met("sizes", sizes.grade.value, is_met=False, instead="they all stand alike")
-    rank = float(np.corrcoef(_get_ranks([place.half_width_cm for place in places]), _get_ranks(keys))[0, 1])
+    rank = get_rank_correlation([place.half_width_cm for place in places], keys)
     told = "size and place go together too little" if rank < 0 else "they stand the other way round"
     return Met("sizes", sizes.grade.value, rank <= GRADED, told)
 
 
-def _get_ranks(values: list[float]) -> np.ndarray:
+def get_rank_correlation(values: Sequence[float], others: Sequence[float]) -> float:
+    """Spearman's: how far two measures of the same pieces, neither all alike, rise together, -1 to 1."""
+    return float(np.corrcoef(_get_ranks(values), _get_ranks(others))[0, 1])
+
+
+def _bends_in(place: Place) -> bool:
+    """Whether the outside of its bend does not lie away from the middle."""
+    outward = Vec(place.tip.x, place.tip.y, 0.0)
+    bend = place.get_bend(place.measured_to.minus(place.start))
+    return outward.length < place.half_width_cm / 2 or bend.dot(outward.unit) < -_FLAT_CM
+
+
+def _get_ranks(values: Sequence[float]) -> np.ndarray:
     """Their ranks, equal ones sharing the mean of theirs."""
     found = np.array(values)
     return np.array([((found < each).sum() + (found <= each).sum() - 1) / 2 for each in found])
 
 
 def _measure_facing(facing: Facing, places: list[Place]) -> Met:
+    if facing is Facing.CURVE:
+        inward = sum(_bends_in(place) for place in places)
+        told = f"{inward} of {len(places)} {'has' if inward == 1 else 'have'} no side to bend out to"
+        return Met("facing", "by its own curve", not inward, told)
+
     def get_off_deg(place: Place) -> float:
         towards = {Facing.UP: Vec(0.0, 0.0, 1.0), Facing.VIEWER: _VIEWER}.get(facing)
         if towards is None:

@@ -13,10 +13,12 @@ from mirvel.core.placing.met import Measuring, Met, get_top
 from mirvel.core.placing.places import Place, get_head_extent
 from mirvel.core.placing.runs import (
     FIVE_LEVELS,
+    Fan,
     Point,
     Run,
     get_curve_aims,
     get_even_cm,
+    get_fan,
     get_fringe_span,
     get_images,
     get_line_ends,
@@ -74,7 +76,7 @@ def measure_pattern(pattern: Pattern, meant: Meant, places: list[Place], among: 
         case PatternKind.GATHERED:
             return _measure_gathered(places, others, among)
         case PatternKind.RAYS:
-            return _measure_rays(pattern, places, among)
+            return _measure_rays(pattern, get_fan(meant.where, among.surface), places, among)
         case PatternKind.SIDEWAYS | PatternKind.LENGTHWAYS | PatternKind.BOTH_WAYS:
             return _measure_mirrored(pattern.kind, places, among)
     return _measure_beside(places, others, among)
@@ -307,10 +309,10 @@ def _measure_gathered(places: list[Place], others: list[Place], among: Measuring
     return Met("pattern", "gathered about the other", far <= float(np.median(rest)), told)
 
 
-def _measure_rays(pattern: Pattern, places: list[Place], among: Measuring) -> Met:
+def _measure_rays(pattern: Pattern, fan: Fan, places: list[Place], among: Measuring) -> Met:
     hours = get_ray_hours(pattern, len(places))
     step = (hours[1] - hours[0]) if len(hours) > 1 else 12.0
-    shares, free = _get_shares(places, among), list(hours)
+    shares, free = fan.get_offs(_get_shares(places, among)), list(hours)
     at = np.degrees(np.arctan2(shares[:, 0], shares[:, 1])) / 30
     off = 0.0
     for own in at:

@@ -17,10 +17,10 @@ from mirvel.core.placing.runs import (
     FIVE_LEVELS,
     get_curve_aims,
     get_even_cm,
+    get_fan,
     get_five_hours,
     get_fringe_hours,
     get_fringe_span,
-    get_hour_point,
     get_images,
     get_line_aims,
     get_line_ends,
@@ -196,11 +196,14 @@ class _Search:
             self._take_site(self._lay_below(Vec(x, y, float(self.points[best][2]))))
 
     def _find_rays(self, pattern: Pattern) -> None:
-        """One towards each of the hours, as far out and as high as is worth most."""
+        """One towards each of the hours, out of the middle of the piece or of the part it is meant to stand in, as far
+        out and as high as is worth most."""
+        fan = get_fan(self.asked.meant.where, self.surface)
+        offs = fan.get_offs(self.shares)
         for hour in get_ray_hours(pattern, len(self.asked.waiting)):
-            best = int(np.argmax(self._get_worth(len(self.found)) - 2 * OUTSIDE * get_off_ray(self.shares, hour)))
-            out = max(0.2, math.hypot(*self.shares[best][:2]))
-            x, y = (float(each) for each in self.half_cm * get_hour_point(hour) * out)
+            best = int(np.argmax(self._get_worth(len(self.found)) - 2 * OUTSIDE * get_off_ray(offs, hour)))
+            out = max(0.2, math.hypot(*offs[best]))
+            x, y = (float(each) for each in self.half_cm * fan.get_point(hour, out))
             self._take_site(self._lay_below(Vec(x, y, float(self.points[best][2]))))
 
     def _find_fringe(self, pattern: Pattern) -> None:

@@ -12,6 +12,7 @@ from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, PieceSize
 from mirvel.core.goods.heads import UNBROKEN_SPREAD, Head
 from mirvel.core.goods.material import Material
 from mirvel.core.recipe.entry import Entry, KeptPlace
+from mirvel.core.recipe.meant import Facing
 from mirvel.core.space.vectors import ORIGIN, Pose, Vec, get_clock_hour, get_lean_deg, get_level
 
 Numbers = NDArray[np.float64]
@@ -19,6 +20,7 @@ EDGE_OF_BLADE = 0.45  # of its width a leaf shows from its edge
 STRIPPED_CM = 1.0  # less of a spike than this is lost without a word
 _TURN_DEG = 137.508  # from head to head of a spray, as seeds in a sunflower
 _NARROWING, _NARROWING_FROND = 0.5, 0.7  # with what power of its length leaves cut short narrow (assumptions)
+_SAGS = 0.2  # how much of the way out a bend goes down
 LEAST_SEEN = 0.5  # a leafy branch spreads: even towards the eye half of its length is seen
 
 
@@ -27,8 +29,8 @@ class Place:
     """One placed piece; ``tip`` is the front of its head, or the end of its leaf or spike.
 
     ``vessel`` is which of the container's it stands in; ``bow`` how far its stem bows out of the straight, as a
-    share of it; ``zone`` the part of the form it belongs to; ``kept`` its place in the form's own coordinates, None
-    where a person pinned it.
+    share of it, to the left where it is more than 0 or, by its own curve, away from the middle; ``zone`` the part of
+    the form it belongs to; ``kept`` its place in the form's own coordinates, None where a person pinned it.
     """
 
     entry: Entry
@@ -117,6 +119,16 @@ class Place:
         chord = self.measured_to.minus(self.start).length
         return chord * get_arc_over_chord(self.bow)
 
+    def get_bend(self, chord: Vec) -> Vec:
+        """How far the middle of its stem, or of a part of it, stands out of the straight, and which way."""
+        if self.entry.meant.facing is not Facing.CURVE:
+            return Vec(chord.z, 0.0, -chord.x).scaled(-self.bow)
+        along = chord.unit
+        # one that comes out level bends downwards, its head turning up
+        outward = Vec(self.tip.x, self.tip.y, -_SAGS * self.tip.reach)
+        off = outward.plus(along, -outward.dot(along))
+        return off.unit.scaled(self.bow * chord.length) if off.length > 1e-6 else Vec(0.0, 0.0, 0.0)
+
     @property
     def clock_hour(self) -> float:
         return get_clock_hour(self.tip)
@@ -136,7 +148,8 @@ class Place:
     def across(self, vessels: int) -> "Place":
         """The place with left and right exchanged, in the vessel on the other side of so many."""
         tip, facing, start = (each.across(-1.0) for each in (self.tip, self.facing, self.start))
-        return replace(self, tip=tip, facing=facing, start=start, bow=-self.bow, vessel=vessels - 1 - self.vessel)
+        bow = self.bow if self.entry.meant.facing is Facing.CURVE else -self.bow
+        return replace(self, tip=tip, facing=facing, start=start, bow=bow, vessel=vessels - 1 - self.vessel)
 
 
 def get_blade_share(material: Material, axis: Vec, towards: Vec) -> float:

@@ -6,6 +6,7 @@ seen from above, in shares of half the form's width and depth.
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -170,6 +171,36 @@ def get_ray_hours(pattern: Pattern, count: int) -> list[float]:
     span = (pattern.hour_to - pattern.hour_from) % 12 or 12.0
     parts = count if span == 12 else max(1, count - 1)
     return [pattern.hour_from + (span / 2 if count == 1 else span * number / parts) for number in range(count)]
+
+
+@dataclass(frozen=True)
+class Fan:
+    """What rays are turned about: the middle they go out from, in shares of the form, and what a share across and away
+    counts there, so that 1 is the edge of the piece or the further end of the part they are in."""
+
+    middle: Point = (0.0, 0.0)
+    scale: Point = (1.0, 1.0)
+
+    def get_offs(self, shares: Numbers) -> Numbers:
+        """How far points (n, 2 or 3), in shares of the form, are out of the middle, (n, 2)."""
+        offs: Numbers = (shares[:, :2] - self.middle) * self.scale
+        return offs
+
+    def get_point(self, hour: float, out: float) -> Point:
+        """The point so far out towards an hour, in shares of the form."""
+        x, y = get_hour_point(hour)
+        return self.middle[0] + x * out / self.scale[0], self.middle[1] + y * out / self.scale[1]
+
+
+def get_fan(where: Where | None, surface: Surface) -> Fan:
+    """What the rays of an entry are turned about: the middle of the piece, or of the part they are meant to be in."""
+    if where is None or where.part not in surface.parts:
+        return Fan()
+    box = get_box(where, surface)
+    left, front, right, back = (max(-1.0, min(1.0, edge)) for edge in (box.left, box.front, box.right, box.back))
+    wide, deep = surface.frame.half_width_cm, surface.frame.half_depth_cm
+    long = max((right - left) * wide, (back - front) * deep) / 2
+    return Fan(((left + right) / 2, (front + back) / 2), (wide / long, deep / long))
 
 
 def get_off_ray(shares: Numbers, hour: float) -> Numbers:

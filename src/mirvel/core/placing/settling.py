@@ -25,6 +25,7 @@ from mirvel.core.vessels.hollows import Hollow
 LAID_SHARE = 0.9  # a spike laid along a frame goes in so much of its length back from its tip
 FOOT_SHARE, LAID_WITHIN = 0.75, 0.1  # of its width, that what stands whole, or is laid, has under it round its middle
 INSIDE_WALL = 0.92  # of the mouth, that a collar’s blades come out of it at
+OWN_BEND = 0.1  # of its length, that a stem which bends does so out of the straight (assumption)
 _TOWARDS_VIEWER = Vec(0.0, -1.0, 0.18).unit
 
 
@@ -118,7 +119,7 @@ class Settling:
             growth_cm=get_growth_cm(piece.material, self.recipe.brief.days_to_viewing),
             above_rim_cm=self.frame.above_rim_cm,
             vessel=site.vessel,
-            bow=site.bow,
+            bow=OWN_BEND if piece.meant.facing is Facing.CURVE and not piece.zone else site.bow,
             zone=piece.zone,
             kept=seated.kept,
         )
@@ -155,6 +156,8 @@ def turn_site(piece: Piece, site: Site) -> Site:
             return replace(site, normal=UPWARDS)
         case Facing.VIEWER:
             return replace(site, normal=_TOWARDS_VIEWER)
+        case Facing.CURVE:
+            return replace(site, normal=site.normal.plus(UPWARDS).unit)
         case Facing.OUT:
             level = Vec(site.normal.x, site.normal.y, 0.0)
             return replace(site, normal=level.unit) if level.length > 1e-6 else site

@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import Role
+from mirvel.core.goods.material import STRONG_SCENT, Material, Toxicity
 from mirvel.core.values.fact import ColourName, Fact, Slug
 
 Share = Annotated[Decimal, Field(ge=0, le=1, decimal_places=3)]
@@ -31,6 +32,14 @@ class Exclusion(StrEnum):
     SCENT = "strong scent"
     POLLEN = "pollen"
     PETS = "harmful to pets"
+
+    def is_true_of(self, material: Material) -> bool:
+        """Whether a material is what is ruled out."""
+        return {
+            Exclusion.SCENT: material.scent >= STRONG_SCENT,
+            Exclusion.POLLEN: material.pollen,
+            Exclusion.PETS: material.toxicity is not Toxicity.NONE,
+        }[self]
 
 
 class Alternative(Fact):

@@ -214,11 +214,12 @@ class Depth(Fact):
 
 
 class Facing(StrEnum):
-    """Which way heads look."""
+    """Which way heads look; by its own curve, up along a stem whose bend has its outside away from the middle."""
 
     OUT = "out"
     UP = "up"
     VIEWER = "to the viewer"
+    CURVE = "by its own curve"
 
 
 class Grade(StrEnum):

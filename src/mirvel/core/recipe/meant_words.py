@@ -36,9 +36,8 @@ _HELP = (
     "ring round 5, beside 3, "
     "alternating with 3, gathered about 3, line from 10 to 4, curve from 9 to 3, rays, fringe, groups of 3, "
     "spread singly, carried through, one lifted, five points, mirrored left and right, from 4 to 8, edge, proud 2, "
-    "tucked in, "
-    "clear of the greens 2, facing up, 3 large, 2 small, larger low, held back 1; and parts that a form has, "
-    "such as left arm, left arm from 10 to 20, lower third, front left corner, in the glass."
+    "tucked in, clear of the greens 2, facing up, by its own curve, 3 large, 2 small, larger low, held back 1; "
+    "and parts that a form has, such as left arm, left arm from 10 to 20, lower third, front left corner, in the glass."
 )
 _AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
 _NUMBER = r"[\d.,¼½¾/ ]+"
@@ -152,6 +151,7 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     ("facing out", _say("facing", Facing.OUT)),
     ("facing up", _say("facing", Facing.UP)),
     ("facing (?:to )?the (?:viewer|front)", _say("facing", Facing.VIEWER)),
+    ("(?:facing )?by (?:its|their) own curve", _say("facing", Facing.CURVE)),
     ("must", _say("must", True)),
 )
 _READERS = tuple((re.compile(pattern, re.ASCII), read) for pattern, read in _WAYS)
@@ -212,7 +212,8 @@ def write_meant(meant: Meant, ids: Sequence[str], unit: LengthUnit) -> str:
         has_length = meant.depth.kind in {DepthKind.PROUD, DepthKind.CLEAR}
         parts.append(meant.depth.kind.value + (f" {format_length(meant.depth.by, unit)}" if has_length else ""))
     if meant.facing:
-        parts.append("facing the viewer" if meant.facing is Facing.VIEWER else f"facing {meant.facing.value}")
+        short = {Facing.VIEWER: "facing the viewer", Facing.CURVE: Facing.CURVE.value}
+        parts.append(short.get(meant.facing, f"facing {meant.facing.value}"))
     if meant.sizes:
         sizes = ((meant.sizes.large, "large"), (meant.sizes.small, "small"))
         parts += [f"{count} {size}" for count, size in sizes if count]
@@ -285,6 +286,7 @@ def describe_meant(meant: Meant, names: dict[str, str], unit: LengthUnit) -> str
                 Facing.OUT: "facing out",
                 Facing.UP: "facing up",
                 Facing.VIEWER: "facing the viewer",
+                Facing.CURVE: "turned so that the outside of their bend lies away from the middle",
                 None: "",
             }[meant.facing],
             _describe_sizes(meant.sizes),

@@ -14,9 +14,10 @@ from pydantic import AfterValidator, Field, model_validator
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.goods.hard_good import HardGoodUse
-from mirvel.core.goods.material import STRONG_SCENT, Material, Toxicity
+from mirvel.core.goods.material import Material
 from mirvel.core.house.design import Arranging, BuildOrder, FoamBlock, HeightRule, SeenFrom
 from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.recipe.accepted import Accepted
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.fit_wishes import Exclusion, FitWishes
 from mirvel.core.recipe.service import Service
@@ -100,12 +101,8 @@ class Brief(Fact):
 
     def rules_out(self, material: Material) -> bool:
         """Whether a material may not be brought in: for its scent, pollen or poison, or because it is over too soon."""
-        return (
-            (Exclusion.SCENT in self.exclude and material.scent >= STRONG_SCENT)
-            or (Exclusion.POLLEN in self.exclude and material.pollen)
-            or (Exclusion.PETS in self.exclude and material.toxicity is not Toxicity.NONE)
-            or material.is_over_before(self.promised_days)
-        )
+        is_excluded = any(each.is_true_of(material) for each in self.exclude)
+        return is_excluded or material.is_over_before(self.promised_days)
 
 
 class Schools(Fact):
@@ -132,12 +129,14 @@ class Recipe(Fact):
     mechanics: Mechanics = Mechanics.TAPE_GRID
     foam_above_rim_cm: float = Field(default=2.5, ge=0, le=15)
     foam_may_show: bool = Field(default=False, description="bare foam is meant, and no fault")
+    foam_bevelled: bool = Field(default=False, description="the upper edges of its foam are cut off at a slant")
     foam_block: FoamBlock | None = Field(default=None, description="a block of a brick; without, foam fills the mouth")
     hard_goods: tuple[HardGoodUse, ...] = Field(default=(), max_length=60)
     entries: tuple[Entry, ...] = Field(default=(), max_length=60, description="in build order")
     minutes: Decimal = Field(default=Decimal(15), ge=0, le=600, decimal_places=1)
     schools: Schools = Schools()
     fit: FitWishes = FitWishes()
+    accepted: tuple[Accepted, ...] = Field(default=(), max_length=200, description="findings that are let stand")
     notes: str = Field(default="", max_length=2000, pattern=KEPT)
 
     @model_validator(mode="before")

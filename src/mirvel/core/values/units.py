@@ -64,6 +64,19 @@ def format_area(area_cm2: float, unit: LengthUnit) -> str:
     return f"{area_cm2 / (1.0 if unit is LengthUnit.CM else CM_PER_INCH**2):.0f} {unit.value}²"
 
 
+def retell(text: str, unit: LengthUnit) -> str:
+    """A text with its lengths and areas, told in cm, as a person reads them in a unit.
+
+    >>> retell("one in eight by 2 cm; any patch over 45 cm²", LengthUnit.INCH)
+    'one in eight by ¾ in; any patch over 7 in²'
+    """
+
+    def tell(found: re.Match[str]) -> str:
+        return (format_area if found[2] else format_length)(float(found[1]), unit)
+
+    return text if unit is LengthUnit.CM else re.sub(r"(\d+(?:\.\d+)?) cm(²?)", tell, text)
+
+
 def parse_length_cm(text: str, unit: LengthUnit, *, field: str) -> float:
     """Read "38.5", "38,5 cm", "15¼ in" or "15 1/4" into cm; a bare number is in ``unit``.
 

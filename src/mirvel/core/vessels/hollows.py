@@ -18,6 +18,7 @@ from mirvel.core.space.vectors import Vec, get_lean_deg
 from mirvel.core.vessels.beds import Bed
 
 FOAM_CLEARANCE_CM = 0.5
+BEVEL_CM = 0.8  # cut off the upper edges of foam that is bevelled, as wide as high (assumption)
 LEAST_IN_FOAM_CM = 1.3  # "at least half an inch, in a thin ring": common practice, no published source
 Numbers = NDArray[np.float64]
 _STEPS, _LAYERS, _ON_THE_WALL_CM = 60, 600, 1e-7

@@ -5,10 +5,13 @@ globalThis.heads = (() => {
   const SVG = "http://www.w3.org/2000/svg";
   const FINER = 1.6; // than the screen, so that a head turned or squeezed stays sharp
   const [LEAST_PX, MOST_PX] = [48, 640];
+  const STEP = 1.25; // between the sizes painted at: a drawing that grows a little needs no new ones
   const MARGIN = 2; // in units of a drawing, whose heads are 100 wide
   const SEEN = 40; // alpha from which a spot belongs to the head
   const paintedAt = new WeakMap(); // symbol: how large, so that it is done anew only for a screen that shows it larger
   const vectors = new WeakMap(); // symbol: what it was drawn of
+
+  const said = document.documentElement.dataset; // whether all that is shown has been painted
 
   const make = (name, attributes) => {
     const made = document.createElementNS(SVG, name);
@@ -75,29 +78,36 @@ globalThis.heads = (() => {
   // Paint what is not painted yet, or too small, and put it in place all at once.
   const settle = async () => {
     const sizes = measure();
-    const bench = make("svg", { width: 0, height: 0, visibility: "hidden" });
-    document.body.append(bench);
     const wanted = [];
     for (const symbol of document.querySelectorAll("#art defs > *")) {
       const shown = (sizes.get(symbol.id) ?? 0) * devicePixelRatio * FINER;
-      const dots = Math.min(MOST_PX, Math.max(LEAST_PX, Math.ceil(shown)));
+      const steps = Math.max(0, Math.ceil(Math.log(shown / LEAST_PX) / Math.log(STEP)));
+      const dots = Math.min(MOST_PX, Math.ceil(LEAST_PX * STEP ** steps));
       if (!shown || dots <= (paintedAt.get(symbol) ?? 0)) continue;
       if (!vectors.has(symbol)) vectors.set(symbol, symbol.innerHTML);
       paintedAt.set(symbol, dots);
-      wanted.push([symbol, getBox(symbol, bench), dots]);
+      wanted.push([symbol, dots]);
     }
+    if (wanted.length) await paintAll(wanted);
+    said.heads = "painted";
+  };
+
+  const paintAll = async (wanted) => {
+    const bench = make("svg", { width: 0, height: 0, visibility: "hidden" });
+    document.body.append(bench);
+    const boxes = wanted.map(([symbol]) => getBox(symbol, bench));
     bench.remove();
     const painted = [];
-    for (const [symbol, box, dots] of wanted) {
-      painted.push([symbol, await paint(symbol, box, dots).catch(() => null)]);
-      await new Promise((next) => setTimeout(next)); // whoever presses meanwhile comes first
+    for (const [at, [symbol, dots]] of wanted.entries()) {
+      painted.push([symbol, await paint(symbol, boxes[at], dots).catch(() => null)]);
+      await new Promise((next) => requestIdleCallback(next, { timeout: 500 })); // whoever presses meanwhile comes first
     }
     for (const [symbol, drawn] of painted) if (drawn) symbol.replaceChildren(...drawn);
-    document.documentElement.dataset.heads = "painted";
   };
 
   let waits = null;
   const settleSoon = () => {
+    if (said.heads) said.heads = "painting";
     clearTimeout(waits);
     waits = setTimeout(settle, 150); // once nobody presses
   };

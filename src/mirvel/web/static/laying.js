@@ -16,6 +16,13 @@ globalThis.laying = (() => {
     const state = answer.querySelector("[data-read-at]")?.dataset.readAt;
     for (const each of state ? target.querySelectorAll("input[name=read_at]") : []) each.setAttribute("value", state);
   };
+  // Who is chosen is not in an answer. With that said first the row keeps its height, and the page is laid out once.
+  const sayChosen = (target, answer) => {
+    const chosen = target.querySelector("tr.entry.chosen")?.dataset.entry;
+    const row = [...answer.querySelectorAll("tr.entry")].find((each) => each.dataset.entry === chosen);
+    row?.classList.add("chosen");
+    row?.setAttribute("aria-selected", "true");
+  };
   // The longest run of nodes that stand in the order wanted already: they stay, and only the others move past them.
   const findStaying = (nodes, places) => {
     const tails = [];
@@ -115,6 +122,7 @@ globalThis.laying = (() => {
       if (!style.startsWith("keep")) return false;
       takeArt(answer);
       sayReadAt(target, answer);
+      sayChosen(target, answer);
       for (const piece of target.querySelectorAll(".drawing .lit, .drawing .picked")) piece.removeAttribute("class");
       for (const field of touched) if (!field.isConnected) touched.delete(field);
       Idiomorph.morph(target, answer.children, { morphStyle: style === "keep" ? "outerHTML" : "innerHTML", callbacks: morphing });

@@ -67,13 +67,16 @@
     if (isOther) showMeant();
     const all = rows();
     const own = all.find((row) => row.dataset.entry === entry);
-    const before = own?.getBoundingClientRect().top;
-    for (const row of all) {
-      row.classList.toggle("chosen", row === own);
-      row.setAttribute("aria-selected", row === own);
+    const marked = all.filter((row) => row.classList.contains("chosen"));
+    if (marked.length !== (own ? 1 : 0) || marked[0] !== own) {
+      const before = own?.getBoundingClientRect().top;
+      for (const row of all) {
+        row.classList.toggle("chosen", row === own);
+        row.setAttribute("aria-selected", row === own);
+      }
+      // What another row gives up above it is made up for, so that the chosen one stays under the hand.
+      if (own) own.closest(".entry-list").scrollTop += own.getBoundingClientRect().top - before;
     }
-    // What another row gives up above it is made up for, so that the chosen one stays under the hand.
-    if (own) own.closest(".entry-list").scrollTop += own.getBoundingClientRect().top - before;
     if (own && scroll) own.scrollIntoView({ block: "nearest" });
     for (const piece of document.querySelectorAll(".drawing [data-entry]")) {
       piece.classList.toggle("lit", entry !== null && piece.dataset.entry === entry);
@@ -100,6 +103,7 @@
       known = new Set(rows().map((row) => row.dataset.entry));
     }
     sending = false;
+    work().removeAttribute("aria-busy"); // also where no answer came
     waitingFor.clear();
   };
   let known = new Set();
@@ -270,6 +274,7 @@
     O: () => pick(-1),
     f: () => document.getElementById("ask-fit").click(),
     w: () => document.getElementById("ask-extras").click(),
+    r: () => document.querySelector(".mend-it")?.click(),
     k: () => document.getElementById("card-link").click(),
     "?": openKeys,
   };

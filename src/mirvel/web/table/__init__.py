@@ -24,6 +24,7 @@ from mirvel.web.table.fitting import (
 )
 from mirvel.web.table.looking import Has, read_has, read_looking
 from mirvel.web.table.meaning import get_meant_view
+from mirvel.web.table.mending import ALL, get_mend
 from mirvel.web.table.places import get_places_view
 from mirvel.web.table.trying import get_again_view, write_picture
 from mirvel.web.table.view import get_table_view
@@ -83,6 +84,18 @@ def show_fit(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHe
     except BadInput as error:
         return render(request, "table/_fit.html", 422, found=None, problems=error.problems, typed=typed, **context)
     return render(request, "table/_fit.html", found=found, problems=(), typed=typed, rules=desk.rules, **context)
+
+
+@router.get("/mend")
+def show_mend(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, finding: str = ALL) -> Response:
+    """What puts a finding right, or all that can be, with what it brings, before it is taken."""
+    saved = shop.load_recipe(recipe_id)
+    context: dict[str, object] = {"view": saved, "finding": finding, "rules": desk.rules}
+    try:
+        mend = get_mend(saved.recipe, desk, finding)
+    except BadInput as error:
+        return render(request, "table/_mend.html", 422, mend=None, problems=error.problems, **context)
+    return render(request, "table/_mend.html", mend=mend, problems=(), **context)
 
 
 @router.get("/extras")

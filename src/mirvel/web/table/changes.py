@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import cast, get_args
 
-from mirvel.core.changing import changes, moving
+from mirvel.core.changing import accepting, changes, moving
 from mirvel.core.changing.changes import Change
 from mirvel.core.changing.ordering import order_by_school
 from mirvel.core.changing.splitting import split_entry
@@ -18,6 +18,7 @@ from mirvel.drawing.view import View, get_eye
 from mirvel.web.requests import Typed
 from mirvel.web.table.fitting import apply_extra, apply_fit, apply_mend, apply_repair, apply_substitute
 from mirvel.web.table.looking import read_looking, read_piece
+from mirvel.web.table.mending import put_right
 from mirvel.web.working import Desk
 
 STEPS = frozenset({"undo", "redo"})
@@ -210,6 +211,14 @@ def _swap(asked: Asked) -> Change:
     return moving.swap_pieces(build, asked.read_piece(), asked.read_piece("with"))
 
 
+def _accept(asked: Asked) -> Change:
+    worked = asked.desk.work_out(asked.recipe)
+    check = next((each for each in (*worked.checks, *worked.accepted) if each.id == asked.get("finding")), None)
+    if check is None:
+        raise BadInput(Problem("finding", "it is not found any more.", "There is nothing to let stand."))
+    return accepting.accept(asked.recipe, check.id, check.title, len(check.pieces), asked.value)
+
+
 def _apply(apply: Callable[[Recipe, Desk, Typed], Change]) -> Maker:
     return lambda asked: apply(asked.recipe, asked.desk, asked.typed)
 
@@ -221,8 +230,12 @@ KINDS: Mapping[str, Maker] = {
     "entry": _set_entry,
     "order": lambda asked: changes.move_entry(asked.recipe, asked.entry, asked.read_steps()),
     "order-school": lambda asked: order_by_school(asked.recipe, asked.desk.catalogue, asked.value),
+    "accept": _accept,
+    "put-right": _apply(put_right),
+    "tell-again": lambda asked: accepting.tell_again(asked.recipe, asked.get("finding")),
     "foam": _set_foam,
     "foam-shows": lambda asked: changes.let_foam_show(asked.recipe, on=asked.is_on),
+    "foam-bevel": lambda asked: changes.bevel_foam(asked.recipe, on=asked.is_on),
     "foam-block": lambda asked: changes.set_foam_block(asked.recipe, asked.value),
     "meant": lambda asked: changes.set_meant(asked.recipe, asked.entry, asked.value, asked.desk.rules.unit),
     "alternative": _set_alternative,

@@ -31,7 +31,9 @@ from mirvel.core.house.design import (
     SeenFrom,
 )
 from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.judging.checks import DECLARED
 from mirvel.core.making.cuts import Cut
+from mirvel.core.mending import MAKERS
 from mirvel.core.placing.met import get_top
 from mirvel.core.placing.places import Place
 from mirvel.core.pricing.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
@@ -128,6 +130,8 @@ class TableView:
     more_hard_goods: tuple[HardGood, ...]
     price_points: tuple[Decimal, ...]
     labour_share: Decimal
+    check_count: int
+    mendable: frozenset[str]
     made_ahead_minutes: Decimal
     flower_margin: Decimal
     pinned: int
@@ -202,6 +206,8 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: Has = 
         more_hard_goods=_get_more_hard_goods(saved.recipe, desk.catalogue),
         price_points=tuple(sorted({*desk.rules.price_points, saved.recipe.price_point})),
         made_ahead_minutes=get_made_ahead_minutes(take(saved.recipe, desk.catalogue)) if worked else Decimal(0),
+        check_count=len(DECLARED),
+        mendable=frozenset(MAKERS),
         labour_share=get_share_of_price(desk.rules.labour_on_top),
         used_roles=tuple(dict.fromkeys(entry.role for entry in saved.recipe.entries)),
         marks=has.marks,

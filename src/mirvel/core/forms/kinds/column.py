@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterator
 
-from mirvel.core.forms.form import VASES, Form, Proportions
+from mirvel.core.forms.form import VASES, Form, Nature, Proportions
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.forms.surface import Frame, Lobe
 from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
@@ -46,6 +46,7 @@ FORM = Form(
     rule=HeightRule(factor=1.8),
     proportions=Proportions(0.24, 0.42, 0.32),
     covers=False,
+    natures=frozenset({Nature.OPEN_MIDDLE}),
     wishes=get_wishes,
     sample=(
         Wanted(Role.GREENERY, HeadForm.SMALL_LEAF, 6, "pointed"),

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from mirvel.core.forms.form import HUNG, Form, Guide, Proportions
+from mirvel.core.forms.form import HUNG, Form, Guide, Nature, Proportions
 from mirvel.core.forms.locating import Located, name_side
 from mirvel.core.forms.parts import Box, Part, Parts
 from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
@@ -97,5 +97,6 @@ FORM = Form(
     locate=locate,
     parts=get_parts,
     guide=Guide.THIRDS_UP,
+    natures=frozenset({Nature.DROP, Nature.THIRDS}),
     sample=SPRAY_SAMPLE,
 )

@@ -1,0 +1,57 @@
+"""How well the checks of composition find what they are to find, as a page."""
+
+from collections.abc import Iterable
+
+from mirvel.core.changing.samples import find_samples
+from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.judging.check import Judged
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
+from mirvel.core.spoiling import STRENGTHS, Quality, measure_quality
+from mirvel.core.working import work_out
+from mirvel.demo import RULES, get_catalogue, get_recipes
+
+
+def tell_quality() -> str:
+    """Faults put into the demo's recipes, which the limits were held against, and into samples of every form, which
+    they were not: how many are found, and where something is said of pieces held to be good."""
+    catalogue = get_catalogue()
+    lines = [
+        "# Quality of the judges",
+        "",
+        "Faults are put into pieces that have none (`core/spoiling.py`) at three strengths; a weak one may pass.",
+        "The limits were held against the demo’s recipes, and not against the samples. Written by",
+        "`./run mirvel check-quality -o docs/judges.md`.",
+    ]
+    lines += _tell("The demo’s recipes", get_recipes(), catalogue)
+    lines += _tell("A sample of every form", find_samples(catalogue).values(), catalogue)
+    return "\n".join(lines)
+
+
+def _tell(name: str, recipes: Iterable[Recipe], catalogue: Catalogue) -> list[str]:
+    found = measure_quality([judge(recipe, catalogue) for recipe in recipes])
+    spoilt = sum(each.pieces for each in found)
+    hits = [sum(each.found[at] for each in found) / spoilt for at in range(len(STRENGTHS))]
+    wrong = sum(each.false_alarms for each in found) / sum(each.good for each in found)
+    return [
+        "",
+        f"## {name}",
+        "",
+        f"Of {spoilt} faults {' · '.join(f'{each * 100:.0f} %' for each in hits)} are found, weak · plain · strong; "
+        f"false alarms {wrong * 100:.1f} %.",
+        "",
+        "| check | spoilt | weak | plain | strong | false alarms |",
+        "|---|---|---|---|---|---|",
+        *(_write(each) for each in found),
+    ]
+
+
+def judge(recipe: Recipe, catalogue: Catalogue) -> Judged:
+    """A recipe as it is judged."""
+    worked = work_out(recipe, catalogue, RULES)
+    return Judged(worked.build, worked.money, take(recipe, catalogue))
+
+
+def _write(each: Quality) -> str:
+    counts = " | ".join(map(str, (each.pieces, *each.found)))
+    return f"| `{each.check_id}` | {counts} | {each.false_alarms} of {each.good} |"

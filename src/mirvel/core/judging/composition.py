@@ -1,0 +1,267 @@
+"""Checks of composition: where kinds, colours, large heads and weight go in the whole.
+
+What each means is common practice, no published source; limits are assumptions of ours, held against the demo's pieces
+and against the same pieces with their flowers exchanged at random.
+"""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mirvel.core.house.design import Balance, Grading, Levels, SeenFrom
+from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source, say_hour
+from mirvel.core.making.showing import LEAST_SEEN
+from mirvel.core.placing.boards import LARGE_HEAD
+from mirvel.core.placing.meeting import get_rank_correlation
+from mirvel.core.placing.places import Place
+from mirvel.core.recipe.meant import PatternKind
+
+CHECKS = Checks(Family.COMPOSITION)
+Numbers = NDArray[np.float64]
+_TOGETHER = frozenset(
+    {PatternKind.GROUP, PatternKind.BESIDE, PatternKind.RING, PatternKind.GATHERED, PatternKind.FRINGE}
+)
+
+_NEAREST, _WORST, _EXCHANGES, _LEAST_OF_A_KIND = 5, 3, 200, 4
+MOST_CLUMPED = 2.5  # standard deviations over what chance makes of it
+BESIDE_WIDTHS, BESIDE_LEVEL = 1.0, 0.05
+LEAST_RANGE = 0.15  # of the height, between the highest and the lowest flower
+GRADED_WRONG = 0.5  # rank correlation of size with height
+WIDEST_GAP_HOURS, _LEAST_TO_CARRY = 6.0, 5
+MOST_ASIDE = 0.15  # of the half width, that the weight to the eye lies off the middle
+PARTNER_CM = 1.5
+
+
+def _get_tips(places: Sequence[Place]) -> Numbers:
+    return np.array([place.tip for place in places], dtype=np.float64).reshape(-1, 3)
+
+
+def _get_away(tips: Numbers) -> Numbers:
+    """How far each of some points is from each other, itself left out; (n, n)."""
+    away: Numbers = np.sqrt(((tips[:, None] - tips) ** 2).sum(axis=2))
+    np.fill_diagonal(away, np.inf)
+    return away
+
+
+@CHECKS.add(
+    "clump",
+    Severity.WARN,
+    measures="share of its own kind among the five flowers nearest to each (its three worst), against 200 exchanges of "
+    "the flowers over the same places",
+    limit=f"{MOST_CLUMPED:g} standard deviations over chance, all round and where kinds are not grouped",
+    source=Source.ASSUMPTION,
+)
+def find_clump(judged: Judged) -> Iterator[Found]:
+    """One kind that stands together where all are to be spread."""
+    form, blooms = judged.sizing.form, judged.blooms
+    is_spread = judged.is_spread and form.covers and not form.only_listed
+    if not is_spread or form.seen_from is SeenFrom.FRONT or len(blooms) <= 2 * _NEAREST:
+        return
+    near = np.argsort(_get_away(_get_tips(blooms)), axis=1)[:, :_NEAREST]
+    kinds = np.array([list(dict.fromkeys(place.entry.id for place in blooms)).index(each.entry.id) for each in blooms])
+    for kind in range(int(kinds.max()) + 1):
+        own = kinds == kind
+        first = blooms[int(own.argmax())]
+        meant = first.entry.meant
+        if own.sum() < _LEAST_OF_A_KIND or meant.decides_places or own.sum() > len(blooms) - _LEAST_OF_A_KIND:
+            continue
+        by_chance = _get_clumped(np.random.default_rng(0).permuted(np.tile(own, (_EXCHANGES, 1)), axis=1), near)
+        over = (_get_clumped(own[None], near)[0] - by_chance.mean()) / max(float(by_chance.std()), 1e-9)
+        if over > MOST_CLUMPED:
+            shares = own[near].mean(axis=1)
+            worst = [blooms[at] for at in np.argsort(-np.where(own, shares, -1.0), kind="stable")[:_WORST]]
+            where = judged.build.say_at(worst[0].tip)
+            reason = f"Three of them, about {where}, have mostly their own kind round them. Place the entry again."
+            yield Found(f"{first.material.name}: a clump", reason, first.entry.id, tuple(worst))
+
+
+def _get_clumped(own: NDArray[np.bool_], near: NDArray[np.intp]) -> Numbers:
+    """For each of some exchanges (k, n) of what is of a kind, the mean share of its own among the nearest (n, 5) of the
+    worst of those that are of it, (k)."""
+    shares = np.where(own, own[:, near].mean(axis=2), -1.0)
+    worst: Numbers = np.sort(shares, axis=1)[:, -_WORST:].mean(axis=1)
+    return worst
+
+
+@CHECKS.add(
+    "side-by-side",
+    Severity.WARN,
+    measures="distance of two heads, 1.3 times the median width and clouds left out, at one level",
+    limit="one width, within a twentieth of the height",
+    source=Source.ASSUMPTION,
+)
+def find_large_side_by_side(judged: Judged) -> Iterator[Found]:
+    """Two large heads side by side at one level."""
+    heads = judged.heads
+    if judged.arranged.levels is Levels.ONE_LEVEL or not judged.is_spread or len(heads) < _LEAST_OF_A_KIND:
+        return
+    usual = float(np.median([place.head.width_cm for place in heads]))
+    large = [place for place in heads if place.head.width_cm >= LARGE_HEAD * usual and not _is_together(place)]
+    for number, one in enumerate(large):
+        for other in large[number + 1 :]:
+            apart = one.tip.minus(other.tip).length / (0.5 * (one.head.width_cm + other.head.width_cm))
+            if apart < BESIDE_WIDTHS and abs(one.tip.z - other.tip.z) < BESIDE_LEVEL * one.above_rim_cm:
+                at = f"{judged.build.say_place(one)} and {judged.build.say_place(other)}"
+                reason = f"They stand at {at}. Move one up or down, or set something between."
+                name = one.material.name if one.entry.id == other.entry.id else "Large heads"
+                yield Found(f"{name}: two side by side", reason, f"{one.entry.id}-{one.number}", (one, other))
+
+
+def _is_together(place: Place) -> bool:
+    """Whether an entry's pieces are meant to stand together."""
+    pattern = place.entry.meant.pattern
+    return pattern is not None and pattern.kind in _TOGETHER
+
+
+@CHECKS.add(
+    "one-level",
+    Severity.NOTE,
+    measures="height between the lowest and the highest flower, as a share of the piece's",
+    limit=f"{LEAST_RANGE * 100:.0f} %, where levels vary",
+    source=Source.ASSUMPTION,
+)
+def find_all_at_one_level(judged: Judged) -> Iterator[Found]:
+    """All flowers at one level, where highs and lows were wanted."""
+    form = judged.sizing.form
+    says_level = any(entry.meant.height for entry in judged.recipe.entries)
+    if judged.arranged.levels is Levels.ONE_LEVEL or form.covers_frame or says_level or len(judged.blooms) <= _NEAREST:
+        return
+    heights = _get_tips(judged.blooms)[:, 2]
+    apart = float(heights.max() - heights.min())
+    if apart < LEAST_RANGE * judged.sizing.above_rim_cm:
+        reason = f"Their tips are within {judged.say(apart)}. Set some higher and some lower, or say one level."
+        yield Found("All at one level", reason)
+
+
+@CHECKS.add(
+    "graded",
+    Severity.NOTE,
+    measures="rank correlation of the flowers' sizes with their heights",
+    limit=f"{GRADED_WRONG:g}, where the school has the largest low",
+    source=Source.ASSUMPTION,
+)
+def find_wrongly_graded(judged: Judged) -> Iterator[Found]:
+    """The largest heads high where the school has them low."""
+    form = judged.sizing.form
+    grading, heads = judged.arranged.grading, judged.heads
+    widths = np.array([place.head.width_cm for place in heads])
+    if (
+        grading is not Grading.LARGE_LOW
+        or not form.covers
+        or form.covers_frame
+        or len(heads) <= 2 * _NEAREST
+        or np.ptp(widths) < 1.0
+    ):
+        return
+    heights = [place.tip.z for place in heads]
+    if np.ptp(heights) > 0 and get_rank_correlation(widths.tolist(), heights) > GRADED_WRONG:
+        reason = "The school in force has the largest low. Place again, give levels to the large, or change the school."
+        yield Found("The largest stand highest", reason)
+
+
+@CHECKS.add(
+    "hidden",
+    Severity.WARN,
+    measures="share of a focal, a token or fruit that is seen from the side it is seen best from",
+    limit=f"{LEAST_SEEN * 100:.0f} %",
+    source=Source.PRACTICE,
+)
+def find_hidden(judged: Judged) -> Iterator[Found]:
+    """A focal flower, a bow, a fruit or another token hidden behind others from every side it is seen from."""
+    build = judged.build
+    hidden: dict[str, list[Place]] = {}
+    for place in build.places:
+        if build.seen.get((place.entry.id, place.number), 1.0) < LEAST_SEEN:
+            hidden.setdefault(place.entry.id, []).append(place)
+    for entry_id, places in hidden.items():
+        where = " and ".join(build.say_place(place) for place in places[:2])
+        reason = f"Less than half is seen of what stands at {where}. Bring it out, or take away what stands before it."
+        count = "" if len(places) == 1 else f"{len(places)} "
+        yield Found(f"{count}{places[0].material.name} hidden", reason, entry_id, tuple(places))
+
+
+@CHECKS.add(
+    "not-carried",
+    Severity.NOTE,
+    measures="widest stretch of the clock without any of a kind of five or more",
+    limit=f"{WIDEST_GAP_HOURS:g} hours, all round and where kinds are spread",
+    source=Source.PRACTICE,
+)
+def find_not_carried(judged: Judged) -> Iterator[Found]:
+    """A kind, and its colour, that is not carried round the piece."""
+    if not (judged.is_round and judged.is_spread):
+        return
+    kinds: dict[str, list[Place]] = {}
+    for place in judged.blooms:
+        kinds.setdefault(place.entry.id, []).append(place)
+    for entry_id, places in kinds.items():
+        if len(places) < _LEAST_TO_CARRY or places[0].entry.meant.decides_places:
+            continue
+        hours = sorted(place.clock_hour % 12 for place in places)
+        gaps = [(after - before) % 12 for before, after in zip(hours, [*hours[1:], hours[0]], strict=True)]
+        widest = max(range(len(gaps)), key=lambda at: gaps[at])
+        if gaps[widest] > WIDEST_GAP_HOURS:
+            begin, end = (say_hour(hours[widest] + off) for off in (0.0, gaps[widest]))
+            reason = f"None from {begin} to {end} o’clock. Place the entry again, or drag some round."
+            title = f"{places[0].material.name} not carried round"
+            yield Found(title, reason, entry_id, tuple(places))
+
+
+@CHECKS.add(
+    "aside",
+    Severity.NOTE,
+    measures="how far the weight to the eye lies off the middle line, as a share of half the width",
+    limit=f"{MOST_ASIDE * 100:.0f} %, of forms that are alike on both sides",
+    source=Source.ASSUMPTION,
+)
+def find_weight_aside(judged: Judged) -> Iterator[Found]:
+    """A piece that looks heavier on one side."""
+    form = judged.sizing.form
+    lobes = judged.sizing.surface.lobes
+    is_alike = form.covers and not form.only_listed and all(abs(lobe.centre.x) < 1e-6 for lobe in lobes)
+    if not is_alike or len(judged.blooms) <= _NEAREST:
+        return
+    weights = np.array([_get_weight(judged, place) for place in judged.build.places if not place.is_inside])
+    across = _get_tips([place for place in judged.build.places if not place.is_inside])[:, 0]
+    aside = float((weights * across).sum() / weights.sum()) / judged.sizing.frame.half_width_cm
+    if abs(aside) > MOST_ASIDE:
+        side = "right" if aside > 0 else "left"
+        reason = f"Its weight to the eye lies {abs(aside) * 100:.0f} % of the way out to the {side}. Move some across."
+        yield Found(f"Heavier on the {side}", reason)
+
+
+def _get_weight(judged: Judged, place: Place) -> float:
+    """How much a piece weighs in the eye: what it shows, by what kind of head it is."""
+    rules, material = judged.rules, place.material
+    usual = rules.leaf_weight if material.is_leaf else 1.0
+    return rules.form_weights.get(material.form, usual) * place.head.footprint_cm2
+
+
+@CHECKS.add(
+    "unlike",
+    Severity.NOTE,
+    measures="pieces of a mirrored form without a partner of their kind across",
+    limit=f"within {PARTNER_CM:g} cm; one over of each kind",
+    source=Source.PRACTICE,
+)
+def find_unlike_halves(judged: Judged) -> Iterator[Found]:
+    """Mirrored halves that are not alike."""
+    form = judged.sizing.form
+    if judged.arranged.balance is not Balance.SYMMETRIC:
+        return
+    kinds: dict[str, list[Place]] = {}
+    for place in judged.build.places:
+        if not place.is_inside and not place.entry.meant.decides_places:
+            kinds.setdefault(place.entry.id, []).append(place)
+    alone: list[Place] = []
+    for places in kinds.values():
+        tips = _get_tips(places)
+        images = tips * np.array(form.mirror)
+        away = np.sqrt(((images[:, None] - tips) ** 2).sum(axis=2)).min(axis=1)
+        found = [place for place, far in zip(places, away, strict=True) if far > PARTNER_CM]
+        alone += found if len(found) > 1 else []
+    if alone:
+        names = ", ".join(dict.fromkeys(place.material.name for place in alone))
+        reason = f"{names}: no partner across. Place them again, or say free balance."
+        yield Found(f"{len(alone)} pieces unlike across", reason, places=tuple(alone))

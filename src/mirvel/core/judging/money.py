@@ -1,0 +1,138 @@
+"""Checks of money: what the price leaves for flowers, what is spent, and what goods are charged."""
+
+from collections.abc import Iterator
+from decimal import Decimal
+
+from mirvel.core.goods.hard_good import HardGood
+from mirvel.core.house.rules import PricingSchool
+from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
+from mirvel.core.pricing.pricing import get_share_of_price
+from mirvel.core.values.money import to_cent
+from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
+
+CHECKS = Checks(Family.MONEY)
+_NEARLY_ALL = 0.9  # of the foam: it is cut by eye
+MOST_WASTED = Decimal("0.15")  # of the flower money
+
+
+@CHECKS.add("no-flower-money", Severity.STOP, measures="flower money", limit="more than 0", source=Source.HOUSE)
+def find_no_flower_money(judged: Judged) -> Iterator[Found]:
+    """Container, hard goods and labour that leave nothing for flowers."""
+    if judged.money.flower_money <= 0:
+        reason = (
+            "Container, hard goods and labour use the whole price. Choose a cheaper container or a higher price point."
+        )
+        yield Found("No money for flowers at this price", reason)
+
+
+@CHECKS.add(
+    "overfilled",
+    Severity.STOP,
+    measures="flowers at cost, less the flower money",
+    limit="none over",
+    source=Source.HOUSE,
+)
+def find_overfilled(judged: Judged) -> Iterator[Found]:
+    """Flowers that cost more than their price allows."""
+    money = judged.money
+    if money.flower_money > 0 and money.room_left < 0:
+        room = _say_room(judged)
+        reason = f"The flowers cost {room} more than this price allows. Take pieces out or go up a price point."
+        yield Found(f"{room} over the flower money", reason)
+
+
+@CHECKS.add(
+    "underfilled",
+    Severity.WARN,
+    measures="flowers at cost as a share of the flower money",
+    limit="the lowest fill at which a recipe is true",
+    source=Source.HOUSE,
+)
+def find_underfilled(judged: Judged) -> Iterator[Found]:
+    """Flower money that the customer pays and does not get."""
+    money, rules = judged.money, judged.rules
+    if money.flower_money > 0 and money.room_left >= 0 and money.fill is not None and money.fill < rules.true_from:
+        room = _say_room(judged)
+        reason = f"The customer is {room} short of flowers; the shop's lowest fill is {rules.true_from * 100:.0f} %."
+        yield Found(f"{room} of flower money unspent", reason)
+
+
+def _say_room(judged: Judged) -> str:
+    return f"{judged.rules.currency}{to_cent(abs(judged.money.room_left))}"
+
+
+@CHECKS.add(
+    "wasted",
+    Severity.NOTE,
+    measures="what is left of broken-down stems, as a share of the flower money",
+    limit="15 %",
+    source=Source.ASSUMPTION,
+)
+def find_wasted(judged: Judged) -> Iterator[Found]:
+    """Stems that are paid for whole and mostly left over."""
+    money = judged.money
+    if money.flower_money > 0 and money.left_over_value > MOST_WASTED * money.flower_money:
+        worst = max(money.pulls, key=lambda pull: pull.left_over_value)
+        value = f"{judged.rules.currency}{to_cent(money.left_over_value)}"
+        reason = (
+            f"Most of it is {worst.material.name}: {worst.left_over} pieces over of {worst.stems} "
+            f"{'stem' if worst.stems == 1 else 'stems'}. Use what is over too, or take whole stems of something else."
+        )
+        yield Found(f"{value} of pieces left over", reason)
+
+
+@CHECKS.add(
+    "foam-charged",
+    Severity.NOTE,
+    measures="foam among the hard goods, as a share of what it is made with",
+    limit="90 %",
+    source=Source.ASSUMPTION,
+)
+def find_foam_uncharged(judged: Judged) -> Iterator[Found]:
+    """Less foam charged than the piece is made with."""
+    build = judged.build
+    charged_ml = sum(float(use.quantity) / use.divided_by * (good.foam_ml or 0.0) for use, good in judged.taken.uses)
+    if charged_ml < build.foam_to_buy_ml * _NEARLY_ALL:
+        takes, charged = get_bricks(build.foam_to_buy_ml), charged_ml / BRICK_ML
+        reason = f"It takes {takes} of a brick, and {charged:.2f} is among its hard goods. Charge the rest."
+        yield Found("More foam than is charged", reason)
+
+
+@CHECKS.add("retired", Severity.NOTE, measures="goods the shop no longer uses", limit="none", source=Source.HOUSE)
+def find_retired(judged: Judged) -> Iterator[Found]:
+    """Goods that are retired and still in the recipe."""
+    for good in (good for good in judged.taken.all_goods if good.retired):
+        reason = "The shop no longer uses it; what it cost last is reckoned. Swap it when you next touch this recipe."
+        yield Found(f"{good.name} is retired", reason, good.slug)
+
+
+@CHECKS.add(
+    "twice", Severity.WARN, measures="hard goods that are the container itself", limit="none", source=Source.HOUSE
+)
+def find_charged_twice(judged: Judged) -> Iterator[Found]:
+    """A container that is charged among the hard goods once more."""
+    for good in judged.taken.all_goods:
+        if isinstance(good, HardGood) and good.same_as and good.same_as == judged.recipe.container:
+            reason = "It is the container itself, which is charged already. Take it out of the hard goods."
+            yield Found(f"{good.name} is charged twice", reason, good.slug)
+
+
+@CHECKS.add(
+    "labour",
+    Severity.NOTE,
+    measures="labour as a share of the price before tax",
+    limit="the share the school in force has for it",
+    source=Source.HOUSE,
+)
+def find_costly_labour(judged: Judged) -> Iterator[Found]:
+    """More minutes than the price has room for."""
+    money, rules = judged.money, judged.rules
+    share = money.labour_cost / money.price
+    most = {
+        PricingSchool.SLICES: rules.slices.labour,
+        PricingSchool.MARKUP_ON_TOP: get_share_of_price(rules.labour_on_top),
+    }.get(money.school, rules.labour_share)
+    if share > most:
+        minutes = f"{money.goods.minutes:g} minutes"
+        reason = f"{minutes} are {share * 100:.0f} % of the price, {most * 100:.0f} % is what the school has for it. "
+        yield Found("Labour past its share", f"{reason}Make it quicker, or go up a price point.")

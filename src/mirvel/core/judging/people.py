@@ -1,0 +1,73 @@
+"""Checks of people and services: what the brief rules out, ribbons, and what the venue has not confirmed."""
+
+from collections.abc import Iterator
+
+from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
+from mirvel.core.making.ribbon import get_ribbon_fits
+
+CHECKS = Checks(Family.PEOPLE)
+SERVICE_CHECKS = Checks(Family.SERVICE)
+
+
+@CHECKS.add("excluded", Severity.WARN, measures="what the brief rules out", limit="none of it", source=Source.RECIPE)
+def find_excluded(judged: Judged) -> Iterator[Found]:
+    """Flowers with scent, with pollen or harmful to pets, where the brief rules that out."""
+    brief = judged.recipe.brief
+    for wish in brief.exclude:
+        places = tuple(place for place in judged.build.places if wish.is_true_of(place.material))
+        if places:
+            names = ", ".join(dict.fromkeys(place.material.name for place in places))
+            reason = f"The brief rules it out, and it is true of {names}. Use others, or ask again what was meant."
+            yield Found(f"{wish.value.capitalize()}", reason, wish.name.lower(), places)
+
+
+@SERVICE_CHECKS.add(
+    "ribbon",
+    Severity.STOP,
+    measures="length of the text on its ribbon",
+    limit="the ribbon's room",
+    source=Source.RECIPE,
+)
+def find_long_ribbon_text(judged: Judged) -> Iterator[Found]:
+    """Text that does not fit its ribbon."""
+    if judged.recipe.brief.service is None:
+        return
+    for fit in get_ribbon_fits(judged.taken):
+        if not fit.fits:
+            over = judged.say(fit.length_cm - fit.room_cm)
+            reason = f"“{fit.text}” is {over} too long. Use a longer or narrower ribbon, or part it in two lines."
+            yield Found("Ribbon text does not fit", reason)
+
+
+@SERVICE_CHECKS.add(
+    "read-back", Severity.WARN, measures="lines read back to the family", limit="all", source=Source.PRACTICE
+)
+def find_unread_ribbon(judged: Judged) -> Iterator[Found]:
+    """Names on a ribbon that nobody has read back."""
+    service = judged.recipe.brief.service
+    unread = [line.text for line in service.ribbon_lines if not line.read_back] if service else []
+    if unread:
+        reason = "Read it to the family letter by letter, then tick it: " + "; ".join(f"“{text}”" for text in unread)
+        yield Found("Ribbon not read back", f"{reason}.")
+
+
+@SERVICE_CHECKS.add(
+    "no-ribbon", Severity.NOTE, measures="the ribbon that lines are for", limit="chosen", source=Source.RECIPE
+)
+def find_no_ribbon(judged: Judged) -> Iterator[Found]:
+    """Text for a ribbon that is not chosen yet."""
+    service = judged.recipe.brief.service
+    if service and service.ribbon_lines and service.ribbon is None:
+        yield Found("No ribbon chosen", "Choose the ribbon, so that its text can be measured.")
+
+
+@SERVICE_CHECKS.add(
+    "venue", Severity.NOTE, measures="notes for the venue", limit="all confirmed", source=Source.PRACTICE
+)
+def find_unconfirmed(judged: Judged) -> Iterator[Found]:
+    """What the venue or the funeral director has still to confirm."""
+    service = judged.recipe.brief.service
+    waiting = [note.text for note in service.venue if not note.confirmed] if service else []
+    if waiting:
+        reason = f"Ask the venue or the funeral director: {'; '.join(waiting)}. Their rules come first."
+        yield Found("Venue has still to confirm", reason)

@@ -1,0 +1,176 @@
+"""Faults of composition, put into pieces that have none, are found where they were put in."""
+
+import re
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from mirvel.cli.quality import judge
+from mirvel.cli.reports import list_all_checks
+from mirvel.core.changing.samples import find_samples
+from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.facts import HeadForm, Role
+from mirvel.core.judging.check import Check, Judged, say_hour
+from mirvel.core.judging.checks import DECLARED
+from mirvel.core.placing.places import Place
+from mirvel.core.recipe.taking import take
+from mirvel.core.space.vectors import Vec
+from mirvel.core.spoiling import FAULTS, measure_quality, put_in
+from mirvel.demo import RULES, get_catalogue, get_recipes
+from tests.builds import some, work_out
+
+CATALOGUE = get_catalogue()
+RARE = {"unlike", "no-drop", "no-thirds", "middle-closed", "no-blocks", "hidden", "side-by-side"}
+Spoil = Callable[[list[Place]], list[Place]]
+
+
+def find(family: str, check_id: str, spoil: Spoil = lambda places: places) -> tuple[str, ...] | None:
+    """The pieces one check finds fault with in a demo standard, spoilt; None where it finds none."""
+    recipe = next(each for each in get_recipes() if each.family == family)
+    worked = work_out(recipe, CATALOGUE, RULES)
+    build = replace(worked.build, places=tuple(spoil(list(worked.build.places))))
+    declared = next(each for each in DECLARED if each.id == check_id)
+    found = list(declared.find(Judged(build, worked.money, take(recipe, CATALOGUE))))
+    return found[0].pieces if found else None
+
+
+def set_beside(places: list[Place]) -> list[Place]:
+    """The second of the widest heads goes right beside the first, at its level."""
+    heads = [each for each in places if each.material.is_bloom and each.material.form is HeadForm.ROSETTE]
+    first, second = sorted(heads, key=lambda each: -each.head.width_cm)[:2]
+    beside = Vec(first.tip.x + 0.7 * first.head.width_cm, first.tip.y, first.tip.z)
+    return [replace(each, tip=beside) if each is second else each for each in places]
+
+
+def sink(places: list[Place]) -> list[Place]:
+    """The first focal flower sinks to the middle of the piece."""
+    focal = next(each for each in places if each.entry.role is Role.FOCAL)
+    return [
+        replace(each, tip=Vec(0.0, 0.0, 1.0), facing=Vec(0.0, 0.0, 1.0)) if each is focal else each for each in places
+    ]
+
+
+def come_in(places: list[Place]) -> list[Place]:
+    low = next(each for each in places if 5 < each.tip.z < 15)
+    return [replace(each, tip=Vec(0.0, 0.0, each.tip.z)) if each is low else each for each in places]
+
+
+def go_in_at_the_side(places: list[Place]) -> list[Place]:
+    """Every thick stem goes into the foam a centimetre below its top."""
+    return [
+        replace(each, start=each.start.plus(Vec(0.0, 0.0, -1.0))) if each.material.slug == "rose-long" else each
+        for each in places
+    ]
+
+
+@pytest.mark.parametrize("check_id", FAULTS)
+def test_faults_that_are_put_in_are_found_and_none_before(check_id: str) -> None:
+    """Of what is plain or strong at least eight in ten of each kind, on a third of the demo's recipes."""
+    pieces = [judge(recipe, CATALOGUE) for recipe in (get_recipes() if check_id in RARE else some(get_recipes()))]
+    quality = next(each for each in measure_quality(pieces, [check_id]))
+    assert quality.false_alarms == 0
+    assert quality.pieces > 0
+    assert quality.found[1] + quality.found[2] >= 0.8 * 2 * quality.pieces
+    assert quality.found[0] <= quality.found[2]
+
+
+def tell(family: str, check_id: str) -> Check:
+    """What one check says of a demo standard with its fault put in, strong."""
+    recipe = next(each for each in get_recipes() if each.family == family)
+    declared = next(each for each in DECLARED if each.id == check_id)
+    return next(declared.find(put_in(judge(recipe, CATALOGUE), check_id, 3)))
+
+
+def test_what_is_told_names_the_side_that_the_fault_is_on() -> None:
+    """Pushed in between 1 and 5 o'clock; all that stood on the left over to the right; none of a kind left there."""
+    for family in ("slipway", "cuttle-cube", "fender"):
+        hour = re.search(r"About (\d+) o’clock", tell(family, "flat-side").reason)
+        assert hour
+        assert int(hour[1]) in {2, 3, 4}
+        assert tell(family, "aside").title == "Heavier on the right"
+        gap = re.search(r"None from (\d+) to (\d+) o’clock", tell(family, "not-carried").reason)
+        assert gap
+        begin, end = int(gap[1]), int(gap[2])
+        assert (end - begin) % 12 >= 6
+        assert 7 <= (begin + (end - begin) % 12 / 2) % 12 <= 11
+
+
+def test_thick_stems_at_the_side_of_square_foam_are_told() -> None:
+    assert find("quiet-water", "square-edges") is None
+    assert find("quiet-water", "square-edges", go_in_at_the_side) is not None
+
+
+def test_what_is_found_is_what_was_moved() -> None:
+    assert find("slipway", "hidden", sink) == ("e5.1",)
+    assert find("lamp-room", "middle-closed", come_in) is not None
+    beside = find("fender", "side-by-side", set_beside)
+    assert beside
+    assert {each.split(".")[0] for each in beside} == {"e5"}
+
+
+def spoil_recipe(family: str, **fields: object) -> set[str]:
+    recipe = next(each for each in get_recipes() if each.family == family)
+    return {check.id for check in work_out(recipe.change(**fields), CATALOGUE, RULES).checks}
+
+
+def test_what_the_brief_rules_out_is_told_of_what_is_in_the_piece() -> None:
+    """Lilies: "poisonous to cats, every part" (common practice, no published source); a rose is not."""
+    brief = {"exclude": ["harmful to pets"], "lasts_days": 1}
+    assert "excluded-pets" in spoil_recipe("harbour-glass", brief=brief)
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    roses = [entry.model_dump() for entry in recipe.entries if entry.material == "rose-standard"]
+    assert "excluded-pets" not in spoil_recipe("slipway", brief=brief, entries=roses)
+
+
+def test_a_finding_that_is_let_stand_is_told_again_when_there_is_more_of_it() -> None:
+    recipe = next(each for each in get_recipes() if each.family == "eelgrass")
+    worked = work_out(recipe, CATALOGUE, RULES)
+    assert [(check.id, len(check.pieces)) for check in worked.accepted] == [("soft-e3", 12)]
+    assert not worked.checks
+    more = [{**each.model_dump(), "pieces": 13} if each.id == "e3" else each.model_dump() for each in recipe.entries]
+    assert "soft-e3" in spoil_recipe("eelgrass", entries=more)
+    assert "soft-e3" in spoil_recipe("eelgrass", accepted=[])
+    assert find("eelgrass", "soft") is not None
+
+
+def test_every_check_says_what_it_finds_by_what_and_is_on_the_page() -> None:
+    ids = [declared.id for declared in DECLARED]
+    assert len(set(ids)) == len(ids)
+    for declared in DECLARED:
+        assert declared.looks_for.endswith("."), declared.id
+        assert "" not in {declared.measures, declared.limit}, declared.id
+    written = (Path(__file__).parents[2] / "docs" / "checks.md").read_text("utf-8")
+    assert written.rstrip("\n") == list_all_checks().rstrip("\n"), "./run mirvel all-checks -o docs/checks.md"
+
+
+@pytest.mark.parametrize(
+    ("month", "found"), [("08", {"out-of-season"}), ("06", {"season-ends"}), ("02", set()), ("12", set())]
+)
+def test_waxflower_is_told_of_by_the_month_of_the_service(month: str, found: set[str]) -> None:
+    """Waxflower: October to June; from memory."""
+    brief = {"seen_from": "front", "service": {"service": f"2026-{month}-10T11:00:00"}}
+    assert spoil_recipe("quiet-water", brief=brief) & {"out-of-season", "season-ends"} == found
+
+
+def test_labour_past_its_share_is_told() -> None:
+    """20 % on top is a sixth of the price: 42 / 6 = 7, at 0.22 a minute not 32 minutes."""
+    assert "labour" not in spoil_recipe("slipway", minutes=31)
+    assert "labour" in spoil_recipe("slipway", minutes=32)
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_a_piece_just_begun_is_judged_in_every_form(form: str) -> None:
+    """One piece of one entry, in each role, and none at all."""
+    sample = find_samples(CATALOGUE).get(form)
+    if sample is None:
+        pytest.skip("the shop has nothing to make it of")
+    for entries in ((), *((entry.model_copy(update={"pieces": 1}),) for entry in sample.entries)):
+        begun = sample.change(entries=[each.model_dump() for each in entries])
+        told = work_out(begun, CATALOGUE, RULES).checks
+        assert not [check for check in told if re.search(r"\b0 o’clock|nan", check.reason)]
+
+
+def test_hours_are_told_as_on_a_clock() -> None:
+    assert [say_hour(hour) for hour in (0.2, 11.7, 12.0, 5.6)] == ["12", "12", "12", "6"]

@@ -1,0 +1,100 @@
+"""What puts a finding right: it does, it says what it brings, and it brings no stop."""
+
+from collections.abc import Callable
+from decimal import Decimal
+
+import pytest
+
+from mirvel.core.changing import changes
+from mirvel.core.changing.carrying import carry_places
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.judging.check import Severity
+from mirvel.core.judging.checks import DECLARED
+from mirvel.core.mending import MAKERS, find_mend, mend_all
+from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.working import Worked
+from mirvel.demo import get_catalogue, get_recipes
+from tests.builds import work_out
+
+CATALOGUE, RULES = get_catalogue(), HouseRules()
+Spoil = Callable[[Recipe], Recipe]
+
+
+def work(before: Recipe, after: Recipe) -> Worked:
+    return work_out(carry_places(work_out(before, CATALOGUE, RULES).build, after), CATALOGUE, RULES)
+
+
+def spoilt(family: str, spoil: Spoil) -> Worked:
+    return work_out(spoil(next(each for each in get_recipes() if each.family == family)), CATALOGUE, RULES)
+
+
+def ask(**brief: object) -> Spoil:
+    return lambda recipe: recipe.change(brief={**recipe.brief.model_dump(), **brief})
+
+
+CASES: list[tuple[str, str, Spoil]] = [
+    ("overfilled", "slipway", lambda recipe: recipe.change(price_point="38")),
+    ("underfilled", "slipway", lambda recipe: changes.nudge_pieces(recipe, "e6", -3).recipe),
+    ("foam-charged", "evening-bell", lambda recipe: recipe.change(hard_goods=recipe.hard_goods[1:])),
+    ("thin", "slipway", lambda recipe: changes.nudge_height(recipe, 12).recipe),
+    ("crowded", "slipway", lambda recipe: changes.nudge_height(recipe, -9).recipe),
+    ("seen-from", "breakwater", ask(seen_from="all round")),
+    ("held", "slipway", lambda recipe: changes.set_meant(recipe, "e5", "held 5", RULES.unit).recipe),
+]
+
+
+@pytest.mark.parametrize(("check_id", "family", "spoil"), CASES, ids=[case[0] for case in CASES])
+def test_a_finding_is_put_right_and_nothing_graver_comes(check_id: str, family: str, spoil: Spoil) -> None:
+    worked = spoilt(family, spoil)
+    check = next(each for each in worked.checks if each.kind == check_id)
+    mend = find_mend(worked, check, CATALOGUE, work)
+    assert mend is not None
+    assert check in mend.gone
+    assert check.id not in {each.id for each in mend.after.checks}
+    assert not {each.severity for each in mend.come} & {Severity.STOP, Severity.WARN}
+    pieces = [sum(entry.pieces for entry in each.recipe.entries) for each in (worked, mend.after)]
+    assert pieces[1] - pieces[0] == sum(mend.pieces.values())
+    assert mend.spent_by == mend.after.money.spent - worked.money.spent
+    assert all(mend.words)
+
+
+def test_what_is_taken_out_is_no_more_than_it_takes() -> None:
+    """Of the entry that goes fewer, one piece more would be over the money again."""
+    worked = spoilt("slipway", lambda recipe: recipe.change(price_point="40"))
+    mend = find_mend(worked, worked.checks[0], CATALOGUE, work)
+    assert mend is not None
+    assert mend.after.money.room_left >= 0
+    ((entry, by),) = mend.pieces.items()
+    each = worked.money.entry_costs[entry] / next(one.pieces for one in worked.recipe.entries if one.id == entry)
+    assert by < 0
+    assert mend.after.money.room_left < each + Decimal("0.05")
+
+
+def test_what_comes_with_it_is_told_beforehand() -> None:
+    """A full vase that is to stand clearly below 30 cm is crowded then."""
+    worked = spoilt("slipway", ask(across_table=True))
+    check = next(each for each in worked.checks if each.kind == "low-piece")
+    mend = find_mend(worked, check, CATALOGUE, work)
+    assert mend is not None
+    assert mend.after.build.overall_height_cm < 30
+    assert mend.taller_by_cm < -5
+    assert "crowded" in {each.kind for each in mend.come}
+    assert mend_all(worked, CATALOGUE, work) is None  # that is for a person to weigh
+
+
+def test_all_that_can_be_is_put_right_one_after_the_other() -> None:
+    def spoil(recipe: Recipe) -> Recipe:
+        lower = changes.nudge_height(recipe, -9).recipe
+        return lower.change(price_point="46")
+
+    worked = spoilt("slipway", spoil)
+    assert {"crowded", "underfilled"} <= {check.kind for check in worked.checks}
+    mend = mend_all(worked, CATALOGUE, work)
+    assert mend is not None
+    assert not {"crowded", "underfilled"} & {check.kind for check in mend.after.checks}
+    assert len(mend.words) >= 2
+    assert mend_all(mend.after, CATALOGUE, work) is None or mend.after.checks
+
+
+def test_every_kind_that_is_put_right_is_a_check() -> None:
+    assert set(MAKERS) <= {declared.id for declared in DECLARED}
