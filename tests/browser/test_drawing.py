@@ -88,9 +88,15 @@ def test_a_head_is_dragged_its_cut_changes_and_undo_brings_it_back(page: Page, s
 
 def test_another_day_and_the_piece_cut_open(page: Page) -> None:
     page.open(SLIPWAY)
-    Select(page.driver.find_element(By.ID, "day")).select_by_value("9")
-    page.wait(lambda: page.count(".day-words") == 1, "the day in words")
-    assert "Day 9" in page.read(".day-words")
+    assert "good until day 8" in page.read(".day-words")
+    page.click(".life .day:nth-of-type(11)")
+    page.wait_text(".day-words", "day 9 after making: 17 open, 17 fading")
+    page.settle()
+    page.press(Keys.ARROW_RIGHT)
+    page.wait_text(".day-words", "day 10")
+    page.settle()
+    page.press(Keys.ARROW_LEFT)
+    page.wait_text(".day-words", "day 9")
     page.settle()
     Select(page.driver.find_element(By.ID, "view")).select_by_value("section")
     page.wait(lambda: "section and plan" in read_title(page), "the section")

@@ -37,13 +37,9 @@ SEEN = [
 MORE_SAID = {("eelgrass", View.FRONT), ("mooring", View.FRONT), ("groyne", View.PLAN)}
 
 
-def count_cm2(build: Build, view: View, page: Page, folder: Path) -> float:
-    """How much of the foam's colour shows, by the drawing's own scale."""
-    return count_each([build], view, page, folder, 1000)[0]
-
-
 def count_each(builds: list[Build], view: View, page: Page, folder: Path, cell: int) -> list[float]:
-    """The same of several, each drawn so many pixels wide and high, in rows of ten."""
+    """How much of the foam's colour shows of each, cm², by the drawings' own scale: drawn so many pixels wide and high,
+    in rows of ten."""
     drawings = [draw(build, view) for build in builds]
     scales = [min(cell / each.width_mm, cell / each.height_mm) for each in drawings]
     cells = [
@@ -134,6 +130,5 @@ def compare(recipe: Recipe, page: Page, tmp_path: Path, view: View = View.PLAN) 
     build = work_out(recipe, get_catalogue(), HouseRules()).build
     view = View.FRONT if build.sizing.form.hangs else view
     side = "front" if view is View.FRONT else "above"
-    bare = count_cm2(replace(build, places=(), cuts=()), view, page, tmp_path)
-    shows = count_cm2(build, view, page, tmp_path) / bare
-    return next(sight.foam for sight in build.sights if sight.side == side), shows
+    bare, shows = count_each([replace(build, places=(), cuts=()), build], view, page, tmp_path, 800)
+    return next(sight.foam for sight in build.sights if sight.side == side), shows / bare

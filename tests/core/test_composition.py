@@ -3,11 +3,11 @@
 import re
 from collections.abc import Callable
 from dataclasses import replace
+from functools import cache
 from pathlib import Path
 
 import pytest
 
-from mirvel.cli.quality import judge
 from mirvel.cli.reports import list_all_checks
 from mirvel.core.changing.samples import find_samples
 from mirvel.core.forms.kinds import FORMS
@@ -28,11 +28,10 @@ Spoil = Callable[[list[Place]], list[Place]]
 
 def find(family: str, check_id: str, spoil: Spoil = lambda places: places) -> tuple[str, ...] | None:
     """The pieces one check finds fault with in a demo standard, spoilt; None where it finds none."""
-    recipe = next(each for each in get_recipes() if each.family == family)
-    worked = work_out(recipe, CATALOGUE, RULES)
-    build = replace(worked.build, places=tuple(spoil(list(worked.build.places))))
+    judged = judge_demo(family)
+    build = replace(judged.build, places=tuple(spoil(list(judged.build.places))))
     declared = next(each for each in DECLARED if each.id == check_id)
-    found = list(declared.find(Judged(build, worked.money, take(recipe, CATALOGUE))))
+    found = list(declared.find(Judged(build, judged.money, judged.taken)))
     return found[0].pieces if found else None
 
 
@@ -65,10 +64,19 @@ def go_in_at_the_side(places: list[Place]) -> list[Place]:
     ]
 
 
+@cache
+def judge_demo(family: str) -> Judged:
+    """A demo standard as it is judged, worked out once for all checks."""
+    recipe = next(each for each in get_recipes() if each.family == family)
+    worked = work_out(recipe, CATALOGUE, RULES)
+    return Judged(worked.build, worked.money, take(recipe, CATALOGUE))
+
+
 @pytest.mark.parametrize("check_id", FAULTS)
 def test_faults_that_are_put_in_are_found_and_none_before(check_id: str) -> None:
     """Of what is plain or strong at least eight in ten of each kind, on a third of the demo's recipes."""
-    pieces = [judge(recipe, CATALOGUE) for recipe in (get_recipes() if check_id in RARE else some(get_recipes()))]
+    tried = get_recipes() if check_id in RARE else some(get_recipes())
+    pieces = [judge_demo(recipe.family) for recipe in tried]
     quality = next(each for each in measure_quality(pieces, [check_id]))
     assert quality.false_alarms == 0
     assert quality.pieces > 0
@@ -78,9 +86,8 @@ def test_faults_that_are_put_in_are_found_and_none_before(check_id: str) -> None
 
 def tell(family: str, check_id: str) -> Check:
     """What one check says of a demo standard with its fault put in, strong."""
-    recipe = next(each for each in get_recipes() if each.family == family)
     declared = next(each for each in DECLARED if each.id == check_id)
-    return next(declared.find(put_in(judge(recipe, CATALOGUE), check_id, 3)))
+    return next(declared.find(put_in(judge_demo(family), check_id, 3)))
 
 
 def test_what_is_told_names_the_side_that_the_fault_is_on() -> None:

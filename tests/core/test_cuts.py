@@ -24,8 +24,8 @@ from mirvel.core.vessels.hollows import (
     FOAM_CLEARANCE_CM,
     LEAST_IN_FOAM_CM,
     Hollow,
+    get_fill_depth_cm,
     get_inside,
-    get_water_depth_cm,
 )
 from mirvel.demo import get_recipes
 from tests import strategies
@@ -135,7 +135,7 @@ def test_every_cut_is_its_visible_and_inside_part_rounded_up(recipe: Recipe, rul
 def test_every_stem_that_stands_in_water_ends_well_below_it(recipe: Recipe) -> None:
     build = work_out(recipe, strategies.CATALOGUE, HouseRules()).build
     floor = -build.container.depth_cm
-    drinks_to = max(floor + get_water_depth_cm(build.container) - END_UNDER_WATER_CM, floor)
+    drinks_to = max(floor + get_fill_depth_cm(build.container) - END_UNDER_WATER_CM, floor)
     assert all(cut.end.z <= drinks_to + 1e-6 for cut in build.cuts)
 
 
@@ -171,7 +171,7 @@ def test_water_depth_gives_back_its_volume(
     radii = np.array([inside.get_half_width(z) for z in (levels[1:] + levels[:-1]) / 2])
     volume = float((math.pi * radii**2).sum() * (levels[1] - levels[0]))
     filled = probe.model_copy(update={"water_ml": volume})
-    assert get_water_depth_cm(filled) == pytest.approx(depth * share, rel=1e-4)
+    assert get_fill_depth_cm(filled) == pytest.approx(depth * share, rel=1e-4)
 
 
 @pytest.mark.parametrize(("days", "growth_cm"), [(0, 0.0), (2, 5.0), (9, 7.0)])

@@ -22,7 +22,7 @@ from mirvel.core.making.ribbon import fit_ribbon, measure_cm
 from mirvel.core.making.sight import Sight, get_sides
 from mirvel.core.making.standing import get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import find_timeline
-from mirvel.core.making.water import get_uptake_ml, get_water
+from mirvel.core.making.water import get_foam_water, get_uptake_ml
 from mirvel.core.placing.places import Extent, Place
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import Service
@@ -178,7 +178,7 @@ def test_water_by_hand() -> None:
     assert get_uptake_ml(leaf) == 1.0
     dry = replace(head, material=head.material.model_copy(update={"kind": StemKind.ARTIFICIAL}))
     assert get_uptake_ml(dry) == 0
-    water = get_water((cut(head), cut(leaf)), 1000.0, 0.0)
+    water = get_foam_water((cut(head), cut(leaf)), 1000.0)
     assert water.held_ml == pytest.approx(760)
     assert water.a_day_ml == pytest.approx(8.854, abs=0.001)
     assert water.days == pytest.approx(760 / 8.854, abs=0.01)

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy.special import ellipe
 
 from mirvel.core.card.cutting_plan import get_cutting_plan
-from mirvel.core.card.days import get_on_day, get_past
+from mirvel.core.card.days import get_life, get_on_day, get_past
 from mirvel.core.changing import moving
 from mirvel.core.changing.changes import set_entry
 from mirvel.core.forms.kinds import FORMS
@@ -153,6 +153,30 @@ def test_the_day_shows_heads_opening_and_tulips_growing(
     assert all(new.head.width_cm >= old.head.width_cm for old, new in zip(before.places, late.places, strict=True))
     assert get_past(made.build, 14)
     assert not get_past(made.build, 0)
+
+
+def test_the_days_of_a_piece_by_hand(catalogue: Catalogue, slipway: Recipe) -> None:
+    """Six that last 3 to 5 days and two that last 9: on the 4th and 5th day the six fade, on the 6th they are over, and
+    two of eight are not what the piece is. They open in four days, from three fifths at the making."""
+    short = catalogue.materials["rose-standard"].change(life_min_days=3, life_max_days=5, opens_in_days=4)
+    long = catalogue.materials["chrys-daisy-spray"].change(life_min_days=9, life_max_days=9, opens_in_days=None)
+    made = catalogue.change(materials={**catalogue.materials, short.slug: short, long.slug: long})
+    entries = [
+        {"id": "e1", "material": short.slug, "colour": next(iter(short.colours)), "role": "mass", "pieces": 6},
+        {"id": "e2", "material": long.slug, "colour": next(iter(long.colours)), "role": "filler", "pieces": 2},
+    ]
+    life = get_life(work_out(slipway.change(entries=entries), made, HouseRules()).build)
+    said = [day.say() for day in life.days]
+    assert said[:4] == ["8 open"] * 4
+    assert said[4:10] == ["2 open, 6 fading"] * 2 + ["2 open, 6 over"] * 4
+    assert said[10] == "8 over"
+    assert life.best == (3, 3), "on the third day the six are open furthest, and none fades"
+    assert life.good_until == 3
+    for day in life.days:
+        assert sum(high for _, _, high in day.bars) == pytest.approx(1)
+    tight = get_life(work_out(slipway.change(entries=entries), made, HouseRules(opening_at_delivery=0.2)).build)
+    assert [day.say() for day in tight.days[:3]] == ["6 in bud, 2 open"] * 2 + ["8 open"]
+    assert get_life(work_out(slipway.change(entries=[]), made, HouseRules()).build).count == 0
 
 
 def test_growth_to_the_day_of_viewing_is_taken_off_the_cut(

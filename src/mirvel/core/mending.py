@@ -270,6 +270,7 @@ MAKERS: Mapping[str, Maker] = {
     "square-edges": _bevel,
     "sight-line": _go(-1),
     "low-piece": _go(-1),
+    "tips": _go(-1),
     "width-held": _take_width_as_built,
     "short": _take_whole_stems,
     "seen-from": _see_from_front,

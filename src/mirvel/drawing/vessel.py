@@ -12,7 +12,7 @@ from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.holders import get_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
-from mirvel.core.vessels.hollows import BEVEL_CM, Hollow, get_inside, get_pin_holder, get_water_depth_cm
+from mirvel.core.vessels.hollows import BEVEL_CM, Hollow, get_fill_depth_cm, get_inside, get_pin_holder
 from mirvel.drawing.frames import CUT_CM, draw_frame
 from mirvel.drawing.horn import draw_horn, get_inside_heights
 from mirvel.drawing.inside import draw_inside
@@ -87,7 +87,7 @@ def _get_outlines(build: Build, brush: Brush, vessel: int) -> tuple[Points, Poin
     broad, middle = _get_breadth(container, brush), container.vessel_offsets[vessel]
     profile = get_profile(container)
     outer = [(half * broad, z) for half, z in profile]
-    level, side = inside.bottom_z + get_water_depth_cm(container), container.side_cm
+    level, side = inside.bottom_z + get_fill_depth_cm(container), container.side_cm
     zs = [0.0, *(z for _, z in profile if inside.bottom_z < z < 0.0), inside.bottom_z]
     inner = [(max(0.3, get_half_at(profile, z) - side) * broad, z) for z in zs]
     wet = [(max(0.3, get_half_at(profile, z) - side) * broad, z) for z in (level, *(z for z in zs if z < level - 1e-9))]

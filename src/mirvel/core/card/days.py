@@ -3,14 +3,118 @@
 Places and cuts stay as they are made; what changes is how large each head is and how far its stem has grown.
 """
 
-from dataclasses import replace
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from enum import StrEnum
 
-from mirvel.core.goods.heads import get_growth_cm, get_head, scale_head
+from mirvel.core.goods.heads import LEAST_OPEN, get_growth_cm, get_head, get_openness, scale_head
+from mirvel.core.goods.material import Material
 from mirvel.core.making.build import Build
 from mirvel.core.making.pressing import hold, press
 from mirvel.core.placing.places import Place, get_extent
 
 LAST_DAY = 14
+ROOM_C = 20  # what lives of cut flowers are told for: common practice, no published source
+GOOD_SHARE = 0.75  # a piece is good as long as so many of its flowers are; assumption
+
+
+class Stage(StrEnum):
+    """How far a flower is on a day: of what lasts 5 to 7 days, on the 6th and 7th some are over."""
+
+    BUD = "in bud"
+    OPEN = "open"
+    FADING = "fading"
+    OVER = "over"
+
+
+@dataclass(frozen=True)
+class Day:
+    """How many of a piece's flowers are at which stage so many days after it was made, how far they are open
+    together, of those that neither fade nor are over, and how far what grows most has grown."""
+
+    number: int
+    stages: Mapping[Stage, int]
+    openness: float
+    grown_cm: float
+
+    @property
+    def count(self) -> int:
+        return sum(self.stages.values())
+
+    @property
+    def is_good(self) -> bool:
+        """Whether most of its flowers are neither fading nor over."""
+        return self.stages[Stage.BUD] + self.stages[Stage.OPEN] >= GOOD_SHARE * self.count
+
+    @property
+    def bars(self) -> Iterator[tuple[Stage, float, float]]:
+        """Every stage there is as a bar upon the others: from what share of the height down, and how high."""
+        bottom = 1.0
+        for stage in Stage:
+            high = self.stages[stage] / max(1, self.count)
+            bottom -= high
+            if high:
+                yield stage, bottom, high
+
+    def say(self) -> str:
+        """How many of its flowers are at which stage, in words."""
+        return ", ".join(f"{self.stages[each]} {each}" for each in Stage if self.stages[each]) or "it has no flowers"
+
+
+@dataclass(frozen=True)
+class Life:
+    """The days of a piece from its making on, at the temperature that lives of flowers are told for."""
+
+    days: tuple[Day, ...]
+    room_c: int = ROOM_C
+
+    @property
+    def count(self) -> int:
+        """How many flowers the piece has."""
+        return self.days[0].count
+
+    @property
+    def best(self) -> tuple[int, int]:
+        """From which day to which other it is as full as it ever is."""
+        most = max(day.openness for day in self.days) - 1e-9
+        first = next(day.number for day in self.days if day.openness >= most)
+        return first, next((day.number - 1 for day in self.days[first:] if day.openness < most), self.days[-1].number)
+
+    @property
+    def good_until(self) -> int | None:
+        """The day before the first on which it is good no more; None where that lies beyond the last."""
+        return next((day.number - 1 for day in self.days if not day.is_good), None)
+
+
+def get_life(build: Build) -> Life:
+    """The days of a piece."""
+    return Life(tuple(_get_day(build, number) for number in range(LAST_DAY + 1)))
+
+
+def _get_day(build: Build, number: int) -> Day:
+    stages, openness, at_delivery = dict.fromkeys(Stage, 0), 0.0, build.rules.opening_at_delivery
+    for place in build.places:
+        if place.material.is_bloom:
+            stage = get_stage(place.material, number, at_delivery)
+            stages[stage] += 1
+            if stage in {Stage.BUD, Stage.OPEN}:
+                openness += get_openness(place.material, number, at_delivery)
+    grown = max((get_growth_cm(place.material, number) for place in build.places), default=0.0)
+    return Day(number, stages, openness, grown)
+
+
+def get_stage(material: Material, day: int, opening_at_delivery: float) -> Stage:
+    """How far a flower is so many days after the piece was made."""
+    if _is_behind(material.life_max_days, material, day):
+        return Stage.OVER
+    if _is_behind(material.life_min_days, material, day):
+        return Stage.FADING
+    return Stage.OPEN if get_openness(material, day, opening_at_delivery) >= LEAST_OPEN else Stage.BUD
+
+
+def _is_behind(life_days: int | None, material: Material, day: int) -> bool:
+    return not material.is_artificial and life_days is not None and day > life_days
 
 
 def get_on_day(build: Build, day: int) -> Build:
@@ -22,10 +126,9 @@ def get_on_day(build: Build, day: int) -> Build:
 
 def get_past(build: Build, day: int) -> tuple[tuple[str, int], ...]:
     """What is over by a day: (name, pieces) of every material whose longest life is behind it."""
-    over: dict[str, int] = {}
-    for material in (place.material for place in build.places):
-        if material.life_max_days is not None and day > material.life_max_days:
-            over[material.name] = over.get(material.name, 0) + 1
+    over = Counter(
+        place.material.name for place in build.places if _is_behind(place.material.life_max_days, place.material, day)
+    )
     return tuple(over.items())
 
 

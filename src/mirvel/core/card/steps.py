@@ -1,5 +1,6 @@
 """The order of work for one recipe, as the steps on its card."""
 
+import math
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -11,9 +12,10 @@ from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.meant_words import describe_meant
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.units import format_length
-from mirvel.core.vessels.hollows import BEVEL_CM, END_UNDER_WATER_CM, get_water_depth_cm
+from mirvel.core.vessels.hollows import BEVEL_CM, END_UNDER_WATER_CM, get_fill_depth_cm
 from mirvel.core.working import Worked
 
+_TOPPED_UP_DAYS = 7.0  # water that lasts longer is changed before it is gone (assumption)
 _UNDER_CM = 0.5  # foam that ends so little over the floor stands on it
 MOST_TOLD = 4  # tokens whose places are told one by one
 _HOW = {
@@ -69,11 +71,11 @@ def _get_set_up(worked: Worked) -> Step:
             f"by itself, tape it in. {_say_bevel(worked)}A hole is used once; never pull a stem back up."
         ) + _say_bare(worked.recipe)
     elif worked.recipe.mechanics is Mechanics.PIN_HOLDER:
-        depth = format_length(get_water_depth_cm(container), unit)
+        depth = format_length(get_fill_depth_cm(container), unit)
         text = (
             "Fix the pin holder to the clean, dry floor with putty, pins up, clear of hands. "
             f"Fill with {depth} of clean, lukewarm water, over the pins."
-        )
+        ) + _say_top_up(worked)
     elif worked.recipe.mechanics is Mechanics.TIED:
         stem = format_length(container.depth_cm, unit)
         text = (
@@ -81,7 +83,7 @@ def _get_set_up(worked: Worked) -> Step:
             f"one point; tie there, cut level {stem} below it. It should stand by itself."
         )
     else:
-        depth = format_length(get_water_depth_cm(container), unit)
+        depth = format_length(get_fill_depth_cm(container), unit)
         grid = ""
         if worked.recipe.mechanics is Mechanics.TAPE_GRID:
             tape = worked.build.base.grid
@@ -91,7 +93,17 @@ def _get_set_up(worked: Worked) -> Step:
             grid = "Ball the wire netting loosely into the mouth, its ends bent in. "
         under = format_length(END_UNDER_WATER_CM, unit)
         text = f"{grid}Fill with {depth} of clean, lukewarm water. Every stem ends {under} or more under it."
+        text += _say_top_up(worked)
     return Step("Set up", liner + text)
+
+
+def _say_top_up(worked: Worked) -> str:
+    """When a vase is filled up again, before its first stem is dry."""
+    days = worked.build.water.days
+    if days is None:
+        return ""
+    often = "twice a day" if days < 1 else "every day" if days < 2 else f"every {math.floor(days)} days"
+    return f" Top it up {often}, before the first stem hangs in air." if days < _TOPPED_UP_DAYS else ""
 
 
 def _say_bevel(worked: Worked) -> str:
@@ -126,7 +138,7 @@ def _say_foam(worked: Worked) -> str:
 
 def _is_dry(worked: Worked) -> bool:
     """Whether nothing in a piece drinks."""
-    return worked.build.water.days is None
+    return not worked.build.water.a_day_ml
 
 
 def _say_bricks(bricks: Fraction) -> str:

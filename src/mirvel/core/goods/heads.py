@@ -12,6 +12,7 @@ from mirvel.core.goods.material import Material
 LATERAL_SHARE = 0.5
 _TAPERING = frozenset({HeadForm.SPIKE, HeadForm.PLUME, HeadForm.DRAPE, HeadForm.BERRY})
 UNBROKEN_SPREAD = 0.8  # heads of an unbroken spray overlap: its width grows with 0.8 of the root of their number
+LEAST_OPEN = 0.5  # of the way a bloom opens, from which on it reads open; assumption
 GROWTH_CAP_CM = 7.0
 ORCHID_DEPTH = 0.4
 _FOOTPRINT_OF_LENGTH = 0.5  # a spike tapers: about half of its length by width is seen as flower

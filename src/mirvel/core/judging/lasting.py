@@ -3,18 +3,19 @@
 from calendar import month_name
 from collections.abc import Iterator
 
-from mirvel.core.goods.heads import get_openness
+from mirvel.core.goods.heads import LEAST_OPEN, get_openness
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
+from mirvel.core.placing.places import Place
 
 CHECKS = Checks(Family.TIME)
-LEAST_OPEN = 0.5  # of the way a bloom opens; assumption
+DAILY = 1.0  # how often a vase is topped up, days; assumption
 LIVES_APART_DAYS = 7  # assumption
 
 
 @CHECKS.add(
     "dry",
     Severity.WARN,
-    measures="days of water that foam or vase holds",
+    measures="days until the foam has given its water, or the first stem in a vase hangs in air",
     limit="the days promised without refill",
     source=Source.RECIPE,
 )
@@ -22,10 +23,37 @@ def find_too_little_water(judged: Judged) -> Iterator[Found]:
     """Less water than its flowers take up until the last day."""
     brief, build = judged.recipe.brief, judged.build
     days = max(brief.promised_days, build.timeline.days if build.timeline else 0.0)
-    water = None if brief.refilled and build.timeline is None else build.water.days
-    if water is not None and water < days:
+    water = build.water
+    if (brief.refilled and build.timeline is None) or water.days is None or water.days >= days:
+        return
+    if water.first is None:
         reason = f"Nobody refills it for {days:.1f} days. Use more foam, fewer or smaller flowers, or arrange a refill."
-        yield Found(f"Water for {water:.1f} days", reason)
+        yield Found(f"Water for {water.days:.1f} days", reason)
+        return
+    reason = f"Nobody refills it for {days:.1f} days. {_say_first_dry(judged, water.first)}, or arrange a refill."
+    yield Found(f"Water for {water.days:.1f} days", reason, places=(water.first,))
+
+
+@CHECKS.add(
+    "top-up",
+    Severity.NOTE,
+    measures="days until the first stem in a vase hangs in air, where somebody tops it up",
+    limit=f"{DAILY:g} day",
+    source=Source.ASSUMPTION,
+)
+def find_dry_within_a_day(judged: Judged) -> Iterator[Found]:
+    """A vase in which a stem is dry before anybody tops it up the next day."""
+    water, brief = judged.build.water, judged.recipe.brief
+    is_refilled = brief.refilled and judged.build.timeline is None
+    if is_refilled and water.first and water.days is not None and water.days < DAILY:
+        reason = f"Topped up once a day it is too late. {_say_first_dry(judged, water.first)}."
+        yield Found("Dry within a day", reason, places=(water.first,))
+
+
+def _say_first_dry(judged: Judged, first: Place) -> str:
+    """Which stem of a vase is dry first, and what helps."""
+    where = judged.build.say_place(first)
+    return f"{first.material.name} at {where} ends highest: cut it longer or place it steeper, fill higher"
 
 
 @CHECKS.add(

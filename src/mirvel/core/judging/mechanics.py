@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterator
 
+from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm, Mechanics
 from mirvel.core.goods.material import Fitness
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
@@ -153,13 +154,21 @@ def find_what_cannot_stand(judged: Judged) -> Iterator[Found]:
     "tips", Severity.WARN, measures="the angle at which it falls", limit="the shop's least", source=Source.HOUSE
 )
 def find_top_heavy(judged: Judged) -> Iterator[Found]:
-    """A piece on a stand that falls when it is tipped a little."""
-    standing, rules = judged.build.standing, judged.rules
-    if judged.build.stand_cm and standing.tip_deg < rules.least_tip_deg:
-        reason = (
-            f"It falls when tipped by {standing.tip_deg:.0f}°. Use a wider stand, weight its feet or hang it lower."
-        )
-        yield Found("Top-heavy", reason)
+    """A piece that falls when it is tipped a little, filled or soaked as it is carried."""
+    build, standing = judged.build, judged.build.standing
+    stands = build.container.kind is not ContainerKind.TIE and not judged.sizing.form.lies
+    least = judged.rules.least_tip_deg
+    if not stands or standing.tip_deg >= least:
+        return
+    title, falls = f"Tips at {math.floor(standing.tip_deg)}°", f"By the shop’s rule it stands {least:g}°"
+    if build.stand_cm:
+        yield Found(title, f"{falls}. Use a wider stand, weight its feet or hang it lower.")
+        return
+    right, away = standing.gravity_off_cm
+    off = max((abs(right), "right" if right > 0 else "left"), (abs(away), "back" if away > 0 else "front"))
+    beside = f" and {judged.say(off[0])} to the {off[1]} of its middle" if off[0] > 1 else ""
+    mend = "Weight the foot, make the piece lower, or use a container with a wider foot."
+    yield Found(title, f"{falls}: its weight lies {judged.say(standing.gravity_up_cm)} up{beside}. {mend}")
 
 
 @CHECKS.add("ties", Severity.WARN, measures="ties among the hard goods", limit=f"{TIES}", source=Source.PRACTICE)

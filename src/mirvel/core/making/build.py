@@ -18,7 +18,7 @@ from mirvel.core.making.showing import ROUNDS, Key, bring_out, get_seen, is_free
 from mirvel.core.making.sight import Look, Sight, get_looks, get_sides, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
 from mirvel.core.making.timeline import Timeline, find_timeline
-from mirvel.core.making.water import Water, get_water
+from mirvel.core.making.water import Water, get_foam_water, get_vase_water
 from mirvel.core.placing.finding import locate, say, say_at, say_lean
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.meeting import measure
@@ -128,8 +128,9 @@ class Build:
     @cached_property
     def water(self) -> Water:
         """The water it has without refill."""
-        foam = self.base.foam.soaked_g / SOAKED_G_PER_ML if self.base.foam else 0.0
-        return get_water(self.cuts, foam, self.container.water_ml)
+        if self.base.foam:
+            return get_foam_water(self.cuts, self.base.foam.soaked_g / SOAKED_G_PER_ML)
+        return get_vase_water(self.cuts, self.container)
 
     @cached_property
     def timeline(self) -> Timeline | None:

@@ -263,21 +263,42 @@ def get_pin_holder(container: Container) -> Hollow:
 
 
 @lru_cache(maxsize=512)
-def get_water_depth_cm(container: Container) -> float:
-    """Depth of the working fill over the floor, from its volume and the shape of the inside.
-
-    The inside is summed up in thin frustums; never deeper than the container. Vessels side by side share the fill.
-    """
+def _get_fills(container: Container) -> tuple[Numbers, Numbers]:
+    """Depths over the floor of one vessel, and what it holds up to each, ml, both (n,): summed up in thin frustums."""
     inside = get_inside(container)
     depths = np.linspace(0.0, container.depth_cm, _LAYERS + 1)
     halves = np.array([inside.get_half_width(inside.bottom_z + depth) for depth in depths.tolist()])
     low, high = halves[:-1], halves[1:]
-    section = (4.0 if inside.square else math.pi) * inside.ratio * container.vessels
-    layers = section * np.diff(depths) / 3 * (low * low + low * high + high * high)
-    return float(np.interp(container.water_ml, np.concatenate([[0.0], layers.cumsum()]), depths))
+    layers = _get_section(inside) * np.diff(depths) / 3 * (low * low + low * high + high * high)
+    return depths, np.concatenate([[0.0], layers.cumsum()])
+
+
+def _get_section(inside: Hollow) -> float:
+    """The area of a hollow's section, cm² for each cm² of its half width squared."""
+    return (4.0 if inside.square else math.pi) * inside.ratio
+
+
+def get_fill_depth_cm(container: Container) -> float:
+    """Depth of the working fill over the floor, from its volume and the shape of the inside; never deeper than the
+    container. Vessels side by side share the fill."""
+    depths, held = _get_fills(container)
+    return float(np.interp(container.water_ml / container.vessels, held, depths))
+
+
+def get_fill_ml(container: Container, depth_cm: float) -> float:
+    """What one vessel holds up to a depth over its floor."""
+    depths, held = _get_fills(container)
+    return float(np.interp(depth_cm, depths, held))
+
+
+def get_surface_cm2(container: Container) -> float:
+    """How much of one vessel's working fill is open to the air: its surface, or its mouth where that is narrower."""
+    inside = get_inside(container)
+    half = min(inside.get_half_width(inside.bottom_z + get_fill_depth_cm(container)), inside.top_half_cm)
+    return _get_section(inside) * half * half
 
 
 def get_least_drop_cm(container: Container) -> float:
     """How far below the rim a stem has to end so that it drinks."""
-    dry = container.depth_cm - get_water_depth_cm(container)
+    dry = container.depth_cm - get_fill_depth_cm(container)
     return min(container.depth_cm, dry + END_UNDER_WATER_CM)

@@ -9,7 +9,7 @@ from itertools import groupby, product
 
 from markupsafe import Markup
 
-from mirvel.core.card.days import LAST_DAY, get_on_day, get_past
+from mirvel.core.card.days import Life, get_life, get_on_day, get_past
 from mirvel.core.changing.ordering import OrderSchool
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.kinds import FORMS
@@ -120,6 +120,7 @@ class TableView:
     worked: Worked | None
     trouble: str
     looking: Looking
+    life: Life | None
     past: tuple[tuple[str, int], ...]
     piece: PieceView | None
     drawing: Markup
@@ -150,7 +151,6 @@ class TableView:
     views: tuple[View, ...] = (View.FRONT, View.SECTION)
     labels: tuple[Labels, ...] = tuple(Labels)
     compass: tuple[float, ...] = COMPASS
-    days: tuple[int, ...] = tuple(range(LAST_DAY + 1))
     height_ofs: tuple[HeightOf, ...] = tuple(HeightOf)
     height_bases: tuple[HeightBase, ...] = tuple(HeightBase)
     size_modes: tuple[SizeMode, ...] = tuple(SizeMode)
@@ -196,6 +196,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: Has = 
         worked=worked,
         trouble=trouble,
         looking=looking,
+        life=get_life(worked.build) if worked else None,
         past=get_past(worked.build, looking.day) if worked and looking.day is not None else (),
         piece=_get_piece(worked, looking) if worked else None,
         drawing=_write_drawing(drawing, desk, has) if drawing else Markup(""),
