@@ -17,7 +17,6 @@ from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
 from mirvel.core.goods.hazards import HAZARDS
 from mirvel.core.goods.material import Material, StemKind
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.judging.cautions import get_cautions
 from mirvel.core.pricing.drift import get_costs, get_culprits, get_drift
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.recipe import Brief, Recipe
@@ -86,7 +85,7 @@ def test_an_assembly_as_an_entry_pools_its_stems_and_charges_its_hard_goods_and_
     assert after.goods.minutes - before.goods.minutes == pieces * catalogue.assemblies["orchid-tubed"].minutes
     worked = work_out(made, catalogue, rules)
     assert sum(place.material.slug == "orchid-tubed" for place in worked.build.places) == pieces
-    assert any("spike" in caution.text.lower() for caution in get_cautions(take(made, catalogue)))
+    assert any("spike" in caution.text.lower() for caution in worked.cautions)
 
 
 @pytest.mark.parametrize(

@@ -15,12 +15,10 @@ from mirvel.core.goods.hazards import HAZARDS
 from mirvel.core.goods.heads import get_head, get_openness
 from mirvel.core.house.design import HeightRule
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.judging.cautions import get_cautions
 from mirvel.core.judging.check import Severity
 from mirvel.core.placing.size import SIGHT_LINE_CM
 from mirvel.core.recipe.entry import MAX_PIECES
 from mirvel.core.recipe.recipe import Brief, Recipe, Size, SizeMode
-from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput
 from mirvel.demo import get_recipes
 from tests.builds import some, work_out
@@ -48,18 +46,6 @@ def test_what_a_brief_promises_is_held_against_life_and_water(slipway: Recipe, c
     assert "dry" not in find_checks(slipway.change(brief=promised), catalogue)
     alone = find_checks(slipway.change(brief={**promised, "refilled": False}), catalogue)
     assert {"short-lived", "dry"} <= set(alone)
-
-
-def test_frames_say_what_can_fall_drip_or_scratch(catalogue: Catalogue) -> None:
-    said = {}
-    for recipe in get_recipes():
-        said[recipe.name] = " ".join(caution.text for caution in get_cautions(take(recipe, catalogue)))
-    assert all("walkway" in said[name] for name in ("Evening Bell 195", "Long Shore 195", "Driftline 140"))
-    assert "cemetery’s own rules" in said["Saltpan 95"]
-    assert "dry the floor" not in said["Saltpan 95"]  # nothing drips from dry foam
-    assert "lie on the lid" in said["Homeward 280"]
-    assert "letter by letter" in said["Harbour Light, ring 140"]
-    assert "walkway" not in said["Slipway 42"]
 
 
 @pytest.mark.parametrize("form", some(FORMS))
@@ -174,7 +160,7 @@ def test_only_a_form_of_listed_places_can_have_more_pieces_than_places(catalogue
 
 def test_cautions_come_with_what_causes_them_and_go_with_it(slipway: Recipe, catalogue: Catalogue) -> None:
     def find(recipe: Recipe) -> dict[str, str]:
-        return {caution.text: caution.source for caution in get_cautions(take(recipe, catalogue))}
+        return {caution.text: caution.source for caution in work_out(recipe, catalogue, HouseRules()).cautions}
 
     assert find(slipway)[HAZARDS["thorns"]] == "Rose"
     assert HAZARDS["thorns"] not in find(remove_entry(slipway, "e5").recipe)

@@ -59,7 +59,7 @@ def finish(build: Build, taken: Taken) -> Worked:
         money=money,
         checks=tuple(check for check in found if not check.accepted),
         accepted=tuple(check for check in found if check.accepted),
-        cautions=get_cautions(taken),
+        cautions=get_cautions(taken, build),
         assembled=get_assembled(taken),
         ribbons=get_ribbon_fits(taken),
     )

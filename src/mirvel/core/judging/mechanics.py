@@ -3,7 +3,6 @@
 import math
 from collections.abc import Iterator
 
-from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm, Mechanics
 from mirvel.core.goods.material import Fitness
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
@@ -155,10 +154,8 @@ def find_what_cannot_stand(judged: Judged) -> Iterator[Found]:
 )
 def find_top_heavy(judged: Judged) -> Iterator[Found]:
     """A piece that falls when it is tipped a little, filled or soaked as it is carried."""
-    build, standing = judged.build, judged.build.standing
-    stands = build.container.kind is not ContainerKind.TIE and not judged.sizing.form.lies
-    least = judged.rules.least_tip_deg
-    if not stands or standing.tip_deg >= least:
+    build, standing, least = judged.build, judged.build.standing, judged.rules.least_tip_deg
+    if not build.tips_soon:
         return
     title, falls = f"Tips at {math.floor(standing.tip_deg)}°", f"By the shop’s rule it stands {least:g}°"
     if build.stand_cm:

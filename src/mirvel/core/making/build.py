@@ -6,7 +6,7 @@ from functools import cached_property
 
 from mirvel.core.forms.locating import Located
 from mirvel.core.forms.surface import Frame
-from mirvel.core.goods.container import Container
+from mirvel.core.goods.container import Container, ContainerKind
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.house.design import Balance, Levels
 from mirvel.core.house.rules import HouseRules
@@ -119,6 +119,12 @@ class Build:
         foam_g = self.base.foam.soaked_g if self.base.foam else 0.0
         pose = self.sizing.form.pose
         return get_standing(self.container, self.cuts, foam_g, self.stand_cm, pose, self.table_cm)
+
+    @property
+    def tips_soon(self) -> bool:
+        """Whether it falls sooner than the shop lets a piece fall; what is tied in the hand or lies does not stand."""
+        stands = self.container.kind is not ContainerKind.TIE and not self.sizing.form.lies
+        return stands and self.standing.tip_deg < self.rules.least_tip_deg
 
     @cached_property
     def seen(self) -> Mapping[Key, float]:
