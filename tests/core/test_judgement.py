@@ -15,7 +15,7 @@ from mirvel.core.goods.hazards import HAZARDS
 from mirvel.core.goods.heads import get_head, get_openness
 from mirvel.core.house.design import HeightRule
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.judging.check import Severity
+from mirvel.core.judging.check import Family, Severity
 from mirvel.core.placing.size import SIGHT_LINE_CM
 from mirvel.core.recipe.entry import MAX_PIECES
 from mirvel.core.recipe.recipe import Brief, Recipe, Size, SizeMode
@@ -32,6 +32,18 @@ def find_checks(recipe: Recipe, catalogue: Catalogue) -> dict[str, Severity]:
 def test_every_demo_standard_is_true_and_without_fault(recipe: Recipe, catalogue: Catalogue) -> None:
     assert find_checks(recipe, catalogue) == {}
     assert work_out(recipe, catalogue, HouseRules()).money.is_true
+
+
+@pytest.mark.parametrize("recipe", some(get_recipes()), ids=attrgetter("family"))
+def test_what_goods_cost_changes_no_finding_but_of_money(recipe: Recipe, catalogue: Catalogue) -> None:
+    """The Shelf keeps these with the figure, which nothing that goods cost makes anew."""
+    dear = {slug: good.change(cost=3 * good.cost) for slug, good in catalogue.materials.items()}
+    begun = recipe.change(accepted=[])
+    now, then = (
+        {check.id for check in work_out(begun, goods, HouseRules()).checks if check.family is not Family.MONEY}
+        for goods in (catalogue, catalogue.change(materials=dear))
+    )
+    assert now == then
 
 
 def test_money_checks_speak_in_both_directions(slipway: Recipe, catalogue: Catalogue) -> None:

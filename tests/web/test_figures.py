@@ -1,6 +1,7 @@
 """Figures drawn in the background: once for what they come from, and again only where that has changed."""
 
 import gzip
+import re
 import threading
 from decimal import Decimal
 
@@ -50,6 +51,24 @@ def test_only_what_changed_is_drawn_again_and_what_comes_back_is_found(shop: Sho
     assert {number for number, key in look(shop, solver).items() if key != wider[number]} == {saved.id}
     shop.undo(saved.id, read_at=after.state_id)
     assert look(shop, solver) == wider
+
+
+def test_the_shelf_tells_what_is_found_in_a_piece_but_of_its_money(
+    web: httpx.Client, shop: Shop, solver: Worker
+) -> None:
+    """Slipway made taller than people who talk across it look over."""
+    saved = next(each for each in shop.load_recipes() if each.recipe.family == "slipway")
+    brief = {**saved.recipe.brief.model_dump(), "across_table": True}
+    changed = saved.recipe.change(brief=brief, price_point=20)
+    size = {**saved.recipe.size.model_dump(), "rule": {**saved.recipe.size.rule.model_dump(), "factor": 2.2}}
+    taller = changed.change(size=size)
+    shop.save_recipe(saved.id, Worth(taller, {}, is_true=False), read_at=saved.state_id, change="taller")
+    look(shop, solver)
+    (title,) = re.findall(r'class="faulty(?: stop)?">([^<]+)<', web.get("/?only=found&q=slip").text)
+    assert "across a table" in title
+    assert "over the flower money" not in title
+    assert "Slipway" not in web.get("/?only=found&q=harbour+glass").text
+    web.get("/?q=")
 
 
 def test_a_drawing_is_where_its_content_says_and_is_packed_only_for_who_takes_it_so(

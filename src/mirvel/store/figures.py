@@ -23,14 +23,17 @@ _KEPT_FOR = timedelta(days=7)  # a figure that nothing stands with; a page that 
 
 @dataclass(frozen=True)
 class Figure:
-    """A drawing whose foot is its lower edge, its size in mm of the real piece, how tall and wide the piece is; or why
-    it cannot be drawn."""
+    """A drawing whose foot is its lower edge, its size in mm of the real piece, how tall and wide the piece is, how
+    many stops and warnings are found in it, but of its money, and the gravest in words; or why it cannot be drawn."""
 
     svg: str = ""
     width_mm: float = 0.0
     height_mm: float = 0.0
     tall_cm: float = 0.0
     wide_cm: float = 0.0
+    stops: int = 0
+    warnings: int = 0
+    gravest: str = ""
     trouble: str = ""
 
 

@@ -209,7 +209,8 @@ class DeliveryLineRow(Base):
 
 class FigureRow(Base):
     """A piece drawn as it stands on the Shelf, packed, found by what it was made from (``key``) and shown under an
-    address made from its content. ``trouble`` says why there is none."""
+    address made from its content, with how many stops and warnings its checks give, but those of money, and the
+    gravest. ``trouble`` says why there is none."""
 
     __tablename__ = "figures"
 
@@ -221,6 +222,9 @@ class FigureRow(Base):
     tall_cm: Mapped[float]
     wide_cm: Mapped[float]
     trouble: Mapped[str] = mapped_column(Text)
+    stops: Mapped[int] = mapped_column(server_default="0")
+    warnings: Mapped[int] = mapped_column(server_default="0")
+    gravest: Mapped[str] = mapped_column(Text, server_default="")
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 

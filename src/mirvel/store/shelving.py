@@ -20,7 +20,8 @@ _MOST_WORDS, _MOST_UNREAD = 12, 20
 
 @dataclass(frozen=True)
 class ShelfSearch:
-    """What is looked for; empty fields do not matter. ``only`` is "true" or "false"."""
+    """What is looked for; empty fields do not matter. ``only`` is "true" or "false" of its money, or
+    "found" where a check stops it or warns of it."""
 
     text: str = ""
     form: str = ""
@@ -45,6 +46,9 @@ class Stood:
     height_mm: float
     tall_cm: float
     wide_cm: float
+    stops: int
+    warnings: int
+    gravest: str
     trouble: str
     drift: SavedDrift | None
     is_current: bool
@@ -117,6 +121,7 @@ def _load_unread(session: Session) -> tuple[Unread, ...]:
 _SHOWN: tuple[Any, ...] = (
     *(RecipeRow.id, RecipeRow.name, RecipeRow.price_point, RecipeRow.current_state_id),
     *(FigureRow.address, FigureRow.width_mm, FigureRow.height_mm, FigureRow.tall_cm, FigureRow.wide_cm),
+    *(FigureRow.stops, FigureRow.warnings, FigureRow.gravest),
     *(FigureRow.trouble, StandingRow.trouble),
 )
 
@@ -154,14 +159,16 @@ def _get_conditions(search: ShelfSearch) -> list[ColumnElement[bool]]:
         conditions.append(or_(RecipeRow.words.contains(word, autoescape=True), RecipeRow.id.in_(flowers)))
     if search.form:
         conditions.append(RecipeRow.form == search.form)
-    if search.only:
+    if search.only == "found":
+        conditions.append(func.coalesce(FigureRow.stops + FigureRow.warnings, 0) > 0)
+    elif search.only:
         conditions.append(func.coalesce(DriftRow.is_false, false()) == (search.only == "false"))
     return conditions
 
 
 def _read(row: Row[Any], costs: int | None) -> Stood:
     number, name, price, state, *drawn, undrawn, unread, drift, current = tuple(row)
-    address, width, height, tall, wide = drawn
+    address, width, height, tall, wide, stops, warnings, gravest = drawn
     is_money_known = drift is not None and (drift.state_id, drift.costs) == (state, costs)
     return Stood(
         id=number,
@@ -173,6 +180,9 @@ def _read(row: Row[Any], costs: int | None) -> Stood:
         height_mm=height or 0.0,
         tall_cm=tall or 0.0,
         wide_cm=wide or 0.0,
+        stops=stops or 0,
+        warnings=warnings or 0,
+        gravest=gravest or "",
         trouble=undrawn or unread or "",
         drift=read_drift(drift) if is_money_known else None,
         is_current=current,

@@ -2,8 +2,9 @@
 touches is drawn anew, in a process of its own, and kept; what would come out the same is only found again."""
 
 import threading
+from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from hashlib import sha256
 from pathlib import Path
@@ -14,12 +15,14 @@ import mirvel
 from mirvel.core.changing.samples import find_samples
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.judging.check import Family, Severity
 from mirvel.core.making.build import Build, get_build
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken, take
 from mirvel.core.values.problems import BadInput, MirvelError
 from mirvel.core.values.units import LengthUnit
-from mirvel.drawing.sheet import Style, draw, draw_standing
+from mirvel.core.working import finish
+from mirvel.drawing.sheet import Drawing, Style, draw, draw_standing
 from mirvel.drawing.view import View
 from mirvel.store.documents import Unreadable
 from mirvel.store.figures import Figure, Standing
@@ -83,9 +86,11 @@ def draw_figures(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, looks:
         hour, _, unit = look.partition(" ")
         own = rules.model_copy(update={"unit": LengthUnit(unit)}) if unit else rules
         try:
+            taken = take(recipe, catalogue)
             if own.unit not in builds:
-                builds[own.unit] = get_build(take(recipe, catalogue), own)
-            found.append(_draw(builds[own.unit], look, hour))
+                builds[own.unit] = get_build(taken, own)
+            build = builds[own.unit]
+            found.append(_draw_standing(build, taken) if look == STANDING else _draw_from(build, float(hour)))
         except BadInput as error:
             found.append(Figure(trouble=str(error)))
         except Exception:  # one that nobody foresaw keeps no other recipe from being drawn
@@ -94,8 +99,24 @@ def draw_figures(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, looks:
     return found
 
 
-def _draw(build: Build, look: str, hour: str) -> Figure:
-    drawing = draw_standing(build) if look == STANDING else draw(build, View.FRONT, Style(hour=float(hour)))
+def _draw_standing(build: Build, taken: Taken) -> Figure:
+    """A piece as it stands, and what is found in it whatever its goods cost; of its money the drift tells."""
+    checks = [each for each in finish(build, taken).checks if each.family is not Family.MONEY]
+    counts = Counter(each.severity for each in checks)
+    grave = [each for each in checks if each.severity is not Severity.NOTE]
+    return replace(
+        _draw(build, draw_standing(build)),
+        stops=counts[Severity.STOP],
+        warnings=counts[Severity.WARN],
+        gravest=grave[0].title if grave else "",
+    )
+
+
+def _draw_from(build: Build, hour: float) -> Figure:
+    return _draw(build, draw(build, View.FRONT, Style(hour=hour)))
+
+
+def _draw(build: Build, drawing: Drawing) -> Figure:
     svg = drawing.to_svg(width=round(drawing.width_mm, 1), height=round(drawing.height_mm, 1))
     return Figure(svg, drawing.width_mm, drawing.height_mm, build.overall_height_cm, build.extent.width_cm)
 
