@@ -10,7 +10,7 @@ from mirvel.core.changing.carrying import carry_places
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
 from mirvel.core.judging.checks import DECLARED
-from mirvel.core.mending import MAKERS, find_mend, mend_all
+from mirvel.core.mending import MAKERS, Mend, find_mend, find_other_size, mend_all
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.working import Worked
 from mirvel.demo import get_catalogue, get_recipes
@@ -94,6 +94,23 @@ def test_all_that_can_be_is_put_right_one_after_the_other() -> None:
     assert not {"crowded", "underfilled"} & {check.kind for check in mend.after.checks}
     assert len(mend.words) >= 2
     assert mend_all(mend.after, CATALOGUE, work) is None or mend.after.checks
+
+
+def test_an_answer_that_crowds_a_piece_is_offered_larger_and_one_that_does_not_is_left() -> None:
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    before = work_out(recipe, CATALOGUE, RULES)
+    more = recipe
+    for entry in ("e5", "e6", "e7"):
+        more = changes.nudge_pieces(more, entry, 12).recipe
+    crowded = Mend(("more",), before, work(recipe, more))
+    assert "crowded" in {check.kind for check in crowded.come}
+    other = find_other_size(crowded, CATALOGUE, work)
+    assert other is not None
+    assert "crowded" not in {check.kind for check in other.come}
+    assert other.taller_by_cm > crowded.taller_by_cm
+    assert other.rank < crowded.rank
+    assert other.pieces == crowded.pieces
+    assert find_other_size(other, CATALOGUE, work) is None
 
 
 def test_every_kind_that_is_put_right_is_a_check() -> None:

@@ -27,6 +27,7 @@ from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
 from mirvel.web.repairing import repair_all
 from mirvel.web.workers import Busy, Stopped, Worker
+from tests.builds import work_out
 from tests.serving import read_when_done
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
@@ -61,6 +62,23 @@ def test_the_fit_that_is_shown_is_the_one_that_is_saved(
     assert wrong.status_code == 422
     assert "price" in wrong.text
     assert 'value="cheap"' in wrong.text
+
+
+def test_a_fit_that_crowds_a_piece_says_so_and_offers_it_larger(
+    web: httpx.Client, shop: Shop, catalogue: Catalogue, rules: HouseRules, slip: SavedRecipe
+) -> None:
+    """Twice the money in the same vase at the same height is more than it holds well."""
+    page = unescape(web.get(f"/table/{slip.id}/fit", params={"price": "84"}).text)
+    sizes = page.split('class="fit-size"')[1:]
+    assert ["brings <b" in each for each in sizes] == [True, False]
+    said = re.search(r"([\d.]+) × ([\d.]+) cm, (\d+) % covered", sizes[1])
+    assert said
+    assert "sized" in sizes[1]
+    assert send(web, shop, slip.id, kind="fit", price="84", sized="true").status_code == 200
+    worked = work_out(shop.load_recipe(slip.id).recipe, catalogue, rules)
+    assert "crowded" not in {check.kind for check in worked.checks}
+    assert worked.build.overall_height_cm == pytest.approx(float(said[1]), abs=0.05)
+    assert round(worked.build.sizing.fullness * 100) == int(said[3])
 
 
 def test_what_cannot_fit_says_what_clashes_and_a_mend_lets_it_fit(

@@ -1,5 +1,6 @@
 """What puts a finding right: a change like any other, tried beforehand, with all that it brings."""
 
+from collections import Counter
 from collections.abc import Callable, Collection, Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
@@ -27,6 +28,7 @@ _STEPS = (1, 2, 3, 5, 7, 9, 11, 13)  # of the height, lower or taller
 _MOST_MORE = 12
 _LESS_WEIGHTY = (Role.FILLER, Role.TEXTURE, Role.MASS, Role.GREENERY, Role.LINE, Role.TRAILING, Role.FOCAL, Role.TOKEN)
 _GRAVEST = list(Severity)
+_OF_SIZE, _SIZES_TRIED = frozenset({"thin", "crowded"}), 5
 WorkOut = Callable[[Recipe, Recipe], Worked]  # a changed recipe, from the one before
 Maker = Callable[[Worked, Check, Catalogue], Iterator[Change]]
 
@@ -63,17 +65,24 @@ class Mend:
 
     @property
     def come(self) -> tuple[Check, ...]:
-        """What is found with it and was not before."""
+        """What is found with it and was not before, the gravest first."""
         ids = {check.id for check in self.before.checks}
         return tuple(check for check in self.after.checks if check.id not in ids)
 
+    @property
+    def rank(self) -> tuple[int, int]:
+        """How many stops and how many warnings more it brings than go: less is better."""
+        come, gone = (Counter(check.severity for check in checks) for checks in (self.come, self.gone))
+        stops, warnings = (come[each] - gone[each] for each in (Severity.STOP, Severity.WARN))
+        return stops, warnings
 
-def find_mend(worked: Worked, check: Check, catalogue: Catalogue, work_out: WorkOut) -> Mend | None:
+
+def find_mend(worked: Worked, check: Check, catalogue: Catalogue, work_out: WorkOut, tried: int = TRIED) -> Mend | None:
     """The first change for a finding that makes it go and brings no stop and, if there is one, no warning either; None
     where there is none."""
     maker = MAKERS.get(check.kind)
     second: Mend | None = None
-    for change in islice(maker(worked, check, catalogue), TRIED) if maker else ():
+    for change in islice(maker(worked, check, catalogue), tried) if maker else ():
         try:
             mend = Mend((change.words,), worked, work_out(worked.recipe, change.recipe))
         except BadInput:
@@ -85,6 +94,15 @@ def find_mend(worked: Worked, check: Check, catalogue: Catalogue, work_out: Work
             return mend
         second = second or mend
     return second
+
+
+def find_other_size(mend: Mend, catalogue: Catalogue, work_out: WorkOut) -> Mend | None:
+    """The same change taller or lower, where it makes the piece thin or crowded and this puts it right without as many
+    findings of its own; None where it does not, or nothing does."""
+    check = next((each for each in mend.come if each.kind in _OF_SIZE and each.severity is not Severity.NOTE), None)
+    found = find_mend(mend.after, check, catalogue, work_out, _SIZES_TRIED) if check else None
+    other = Mend((*mend.words, *found.words), mend.before, found.after) if found else None
+    return other if other and other.rank < mend.rank else None
 
 
 def mend_all(worked: Worked, catalogue: Catalogue, work_out: WorkOut) -> Mend | None:

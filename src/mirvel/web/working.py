@@ -72,6 +72,10 @@ class Desk:
         except BadInput:
             return after
 
+    def work_out_after(self, before: Recipe, after: Recipe) -> Worked:
+        """A changed recipe worked out with the places its pieces had before. Raises BadInput, UnknownGoods."""
+        return self.work_out(self.carry(before, after))
+
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
         """What ``make`` makes of a recipe, made once while the facts of its goods and the rules stay as they are.
         Raises UnknownGoods."""

@@ -10,12 +10,12 @@ from markupsafe import Markup
 
 from mirvel.core.fit.repair import Repair
 from mirvel.core.goods.material import Material
+from mirvel.core.mending import Mend
 from mirvel.core.pricing.drift import get_costs
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError
-from mirvel.core.working import Worked
 from mirvel.store.repairs import FalseRecipe, RunState
 from mirvel.store.shop import Shop, StaleState, Worth
 from mirvel.web.drawings import draw_beside
@@ -30,10 +30,10 @@ A_PAGE = 50
 
 @dataclass(frozen=True)
 class AnswerView:
-    """One way to mend a recipe: its changes, its sums and the piece it gives."""
+    """One way to mend a recipe: its changes, what it brings, and the piece it gives."""
 
     repair: Repair
-    worked: Worked
+    mend: Mend
     svg: Markup
 
 
@@ -108,8 +108,8 @@ def show_one(
     answers = []
     gone = frozenset(without or ())
     for repair in get_repairs(saved.recipe, desk, gone, name_question(saved.id)):
-        worked = desk.work_out(desk.carry(saved.recipe, repair.fitted.recipe))
-        answers.append(AnswerView(repair, worked, draw_beside(worked)))
+        worked = desk.work_out_after(saved.recipe, repair.fitted.recipe)
+        answers.append(AnswerView(repair, Mend((), before, worked), draw_beside(worked)))
     return render(
         request, "repairs/one.html", view=saved, before=before, drawn=draw_beside(before), answers=answers,
         rules=desk.rules, gone=gone, materials=_get_materials(saved.recipe, shop, desk),

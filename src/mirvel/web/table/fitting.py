@@ -14,6 +14,7 @@ from mirvel.core.fit.extras import Extra, find_extras
 from mirvel.core.fit.fitting import CannotFit, Fitted, fit, set_price
 from mirvel.core.fit.repair import Repair, find_repairs
 from mirvel.core.fit.substitutes import Substitute, find_substitutes
+from mirvel.core.mending import Mend, find_other_size
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.recipe.recipe import Recipe
@@ -37,11 +38,12 @@ class CountView:
 
 @dataclass(frozen=True)
 class FitView:
-    """A fit beside the recipe it came from, and what the other aims would spend and hold; or why none was found."""
+    """A fit beside the recipe it came from, the same at another height where it asks for one, and what the other aims
+    would spend and hold; or why none was found."""
 
     fitted: Fitted | None
     counts: tuple[CountView, ...]
-    cover: float
+    answers: tuple[Mend, ...]
     others: tuple[Fitted, ...]
     cannot: CannotFit | None
 
@@ -64,9 +66,16 @@ def get_fit_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> Fi
         fitted = _fit(asked, desk, asker)
         others = [fitted if aim is asked.fit.aim else _fit(set_price(asked, None, aim), desk, asker) for aim in Aim]
     except CannotFit as error:
-        return FitView(None, (), 0.0, (), error)
-    cover = desk.work_out(fitted.recipe).build.sizing.fullness
-    return FitView(fitted, get_counts(recipe, fitted.recipe, desk), cover, tuple(others), None)
+        return FitView(None, (), (), (), error)
+    counts = get_counts(recipe, fitted.recipe, desk)
+    return FitView(fitted, counts, _get_answers(recipe, fitted.recipe, desk), tuple(others), None)
+
+
+def _get_answers(recipe: Recipe, fitted: Recipe, desk: Desk) -> tuple[Mend, ...]:
+    """The fit as it would be built and judged; and where it brings what another height puts right, that beside it."""
+    plain = Mend((), desk.work_out(recipe), desk.work_out_after(recipe, fitted))
+    other = find_other_size(plain, desk.catalogue, desk.work_out_after)
+    return (plain, other) if other else (plain,)
 
 
 def get_counts(before: Recipe, after: Recipe, desk: Desk) -> tuple[CountView, ...]:
@@ -118,7 +127,11 @@ def apply_fit(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
         fitted = _fit(asked, desk)
     except CannotFit:
         raise BadInput(Problem("fit", "no counts keep every limit.", "Ask again and choose a mend.")) from None
-    return Change(fitted.recipe, f"fitted to {asked.price_point}, {asked.fit.aim.value}")
+    words = f"fitted to {asked.price_point}, {asked.fit.aim.value}"
+    if not typed.get("sized"):
+        return Change(fitted.recipe, words)
+    answer = _get_answers(recipe, fitted.recipe, desk)[-1]
+    return Change(answer.after.recipe, ", ".join((words, *answer.words))[:200])
 
 
 def apply_mend(recipe: Recipe, desk: Desk, typed: Typed) -> Change:

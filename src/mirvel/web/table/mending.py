@@ -4,7 +4,6 @@ from mirvel.core.changing.changes import Change
 from mirvel.core.mending import Mend, find_mend, mend_all
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import BadInput, Problem
-from mirvel.core.working import Worked
 from mirvel.web.requests import Typed
 from mirvel.web.working import Desk
 
@@ -16,15 +15,12 @@ def get_mend(recipe: Recipe, desk: Desk, finding: str) -> Mend | None:
     found any more."""
     worked = desk.work_out(recipe)
 
-    def work_out(before: Recipe, after: Recipe) -> Worked:
-        return desk.work_out(desk.carry(before, after))
-
     if finding == ALL:
-        return mend_all(worked, desk.catalogue, work_out)
+        return mend_all(worked, desk.catalogue, desk.work_out_after)
     check = next((each for each in worked.checks if each.id == finding), None)
     if check is None:
         raise BadInput(Problem("finding", "it is not found any more.", "There is nothing to put right."))
-    return find_mend(worked, check, desk.catalogue, work_out)
+    return find_mend(worked, check, desk.catalogue, desk.work_out_after)
 
 
 def put_right(recipe: Recipe, desk: Desk, typed: Typed) -> Change:

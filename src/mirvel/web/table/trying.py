@@ -1,15 +1,14 @@
 """What the page of other placings gets: the piece as it is and otherwise, all drawn from the side that shows most."""
 
 from dataclasses import dataclass
+from functools import partial
 
 from markupsafe import Markup
 
 from mirvel.core.changing.changes import get_entry
 from mirvel.core.making.build import Build
 from mirvel.core.making.sight import Sight
-from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.trying import TRIED, Trial, try_again
-from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Drawing, Style, draw
 from mirvel.drawing.symbols import define
 from mirvel.drawing.view import FRONT_HOUR, View
@@ -49,10 +48,7 @@ def get_again_view(saved: SavedRecipe, desk: Desk, entry_id: str, first: int) ->
     worked = desk.work_out(saved.recipe)
     name = get_name(get_entry(saved.recipe, entry_id), desk) if entry_id else ""
 
-    def work_out(after: Recipe) -> Worked:
-        return desk.work_out(desk.carry(saved.recipe, after))
-
-    trials = try_again(worked, work_out, entry_id, first)
+    trials = try_again(worked, partial(desk.work_out_after, saved.recipe), entry_id, first)
     own = Trial(0, worked, 0)
     # what hangs is drawn from the front only
     worst = Sight("front") if worked.build.sizing.form.hangs or not own.foam.foam else own.foam
