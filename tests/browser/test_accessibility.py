@@ -19,6 +19,7 @@ WORK = [
 ]
 BUYING = [
     "/checks",
+    "/house",
     "/buckets?q=rose",
     "/buckets/materials/rose-standard",
     "/buckets/assemblies/bow-five",

@@ -15,7 +15,7 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.drift import get_costs
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import MirvelError
-from mirvel.store.database import Database
+from mirvel.store.database import Database, count_change
 from mirvel.store.deliveries import DeliveryStore
 from mirvel.store.documents import Kept, Unreadable, read, read_rows, write
 from mirvel.store.drifts import DriftStore
@@ -48,6 +48,16 @@ class StaleState(MirvelError):
         super().__init__(
             "This recipe was changed elsewhere since you opened it, so your last change was not saved. "
             "What you see now is its newest state: make your change again on it."
+        )
+
+
+class StaleRules(MirvelError):
+    """Somebody else changed the house rules since they were read."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The house rules were changed elsewhere since you opened them, so yours were not saved. What you typed is "
+            "still here: look at it once more, and keep it if it is right."
         )
 
 
@@ -117,6 +127,15 @@ class Shop:
                 troubles.append(error)
                 del document[name]
         return HouseRules.model_validate(document), tuple(troubles)
+
+    def save_rules(self, rules: HouseRules, *, read: HouseRules) -> None:
+        """Other rules for the shop, by which all money is reckoned anew. Raises StaleRules where they are not those
+        that were read any more."""
+        with self.database.transaction() as session:
+            count_change(session, facts=False)  # first, so that nobody else changes them between reading and writing
+            if self.load_rules() != read:
+                raise StaleRules
+            session.merge(HouseRulesRow(id=1, document=write(rules)))
 
     def fill_if_empty(
         self, catalogue: Catalogue, rules: HouseRules, recipes: Iterable[Recipe], suppliers: Iterable[Supplier] = ()

@@ -11,7 +11,7 @@ from mirvel.store.deliveries import NoSuchDelivery
 from mirvel.store.documents import Unreadable
 from mirvel.store.goods import NoSuchGood
 from mirvel.store.price_lists import NoSuchPriceList, StaleReview
-from mirvel.store.shop import NoSuchRecipe, StaleState
+from mirvel.store.shop import NoSuchRecipe, StaleRules, StaleState
 from mirvel.store.suppliers import NoSuchSupplier
 from mirvel.web.requests import render
 from mirvel.web.workers import Busy
@@ -26,6 +26,7 @@ _STATUS: dict[type[MirvelError], int] = {
     NoSuchDelivery: 404,
     StaleState: 409,
     StaleReview: 409,
+    StaleRules: 409,
     NoDatabase: 503,
     Busy: 503,
     ChangedMeanwhile: 409,

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from mirvel.core.judging import composition, cover, lasting, meaning, mechanics, money, natures, people, size
+from mirvel.core.judging import colours, composition, cover, lasting, meaning, mechanics, money, natures, people, size
 from mirvel.core.judging.check import Check, Declared, Family, Judged, Severity
 from mirvel.core.making.build import Build
 from mirvel.core.pricing.pricing import Money
@@ -18,6 +18,7 @@ DECLARED: tuple[Declared, ...] = tuple(
         mechanics.CHECKS,
         meaning.CHECKS,
         composition.CHECKS,
+        colours.CHECKS,
         natures.CHECKS,
         lasting.CHECKS,
         people.CHECKS,

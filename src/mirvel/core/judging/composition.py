@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.goods.facts import Role
 from mirvel.core.house.design import Balance, Grading, Levels, SeenFrom
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source, say_hour
 from mirvel.core.making.showing import LEAST_SEEN
@@ -31,6 +32,7 @@ GRADED_WRONG = 0.5  # rank correlation of size with height
 WIDEST_GAP_HOURS, _LEAST_TO_CARRY = 6.0, 5
 MOST_ASIDE = 0.15  # of the half width, that the weight to the eye lies off the middle
 PARTNER_CM = 1.5
+_COUNTED = 9  # more than these nobody counts at a glance
 
 
 def _get_tips(places: Sequence[Place]) -> Numbers:
@@ -265,3 +267,19 @@ def find_unlike_halves(judged: Judged) -> Iterator[Found]:
         names = ", ".join(dict.fromkeys(place.material.name for place in alone))
         reason = f"{names}: no partner across. Place them again, or say free balance."
         yield Found(f"{len(alone)} pieces unlike across", reason, places=tuple(alone))
+
+
+@CHECKS.add(
+    "even-focals",
+    Severity.NOTE,
+    measures="focal flowers, where there are up to nine",
+    limit="an odd number, where the shop wants that",
+    source=Source.HOUSE,
+)
+def find_even_focals(judged: Judged) -> Iterator[Found]:
+    """An even number of focal flowers, where the shop wants odd ones and nothing is mirrored."""
+    focals = tuple(place for place in judged.build.places if place.entry.role is Role.FOCAL and place.material.is_bloom)
+    is_free = judged.arranged.balance is not Balance.SYMMETRIC and len(focals) <= _COUNTED
+    if judged.rules.odd_focals and is_free and focals and len(focals) % 2 == 0:
+        reason = "An odd number is easier to place so that none pairs off. Take one more or one fewer."
+        yield Found(f"{len(focals)} focal flowers", reason, places=focals)

@@ -195,3 +195,18 @@ def find_one_sided(judged: Judged) -> Iterator[Found]:
     if judged.recipe.brief.seen_from is SeenFrom.ALL_ROUND and form.seen_from is SeenFrom.FRONT:
         reason = f"The brief is for all round; {form.name} is seen from the front. Choose an all-round form for there."
         yield Found("Made for one side only", reason)
+
+
+@CHECKS.add(
+    "transport",
+    Severity.WARN,
+    measures="how high it stands",
+    limit="what the shop's car takes, where it says so",
+    source=Source.HOUSE,
+)
+def find_too_tall_to_carry(judged: Judged) -> Iterator[Found]:
+    """A piece that stands higher than it can be driven upright; what hangs is driven lying, off its stand."""
+    most, high = judged.rules.transport_cm, judged.build.overall_height_cm
+    if most is not None and high > most and not judged.sizing.form.hangs:
+        reason = f"The car takes {judged.say(most)}. Make it lower, or finish it where it stands."
+        yield Found(f"{judged.say(high)} tall, too tall to drive", reason)

@@ -29,16 +29,17 @@ class Field:
     hint: str = ""
 
 
-def _choose(words: type[StrEnum]) -> tuple[str, ...]:
+def choose(words: type[StrEnum]) -> tuple[str, ...]:
+    """What may be chosen, in words."""
     return tuple(word.value for word in words)
 
 
 _GRADES = ("0", "1", "2", "3")
 _NAMED = Field("name", "Name", fresh="")
 _PLACED = (
-    Field("form", "Form", choices=_choose(HeadForm), fresh="rosette"),
+    Field("form", "Form", choices=choose(HeadForm), fresh="rosette"),
     Field("habit", "Drawn as", hint="e.g. spiral, ruffled, single"),
-    Field("default_role", "Role", choices=_choose(Role), fresh="mass"),
+    Field("default_role", "Role", choices=choose(Role), fresh="mass"),
 )
 _BOUGHT = Field("provenance", "Where these facts come from")
 _NOTE = Field("note", "Note", lines=2)
@@ -50,7 +51,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
             (
                 _NAMED,
                 Field("botanical_name", "Botanical name", fresh=""),
-                Field("kind", "Kind", choices=_choose(StemKind), fresh="flower"),
+                Field("kind", "Kind", choices=choose(StemKind), fresh="flower"),
                 *_PLACED,
                 Field("other_roles", "Other roles", hint="e.g. focal; filler"),
                 _NOTE,
@@ -67,7 +68,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 Field("stem_length_cm", "Stem length", "cm", fresh="50"),
                 Field("longest_stem_cm", "Longest to be had", "cm"),
                 Field("stem_diameter_mm", "Stem", "mm", fresh="5"),
-                Field("stem_type", "Stem type", choices=_choose(StemType)),
+                Field("stem_type", "Stem type", choices=choose(StemType)),
                 Field("pieces_per_stem", "Pieces a stem gives", fresh="1"),
                 Field("bunch_stems", "Stems in a bunch", fresh="10"),
             ),
@@ -82,7 +83,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 Field("condition_hours", "Conditioning", "hours"),
                 Field("out_of_water_hours", "Out of water", "hours"),
                 Field("season", "Season", hint="e.g. May-Jul, all year"),
-                Field("in_foam", "In floral foam", choices=_choose(Fitness)),
+                Field("in_foam", "In floral foam", choices=choose(Fitness)),
             ),
         ),
         (
@@ -90,7 +91,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
             (
                 Field("scent", "Scent", "0 to 3", choices=_GRADES),
                 Field("ethylene", "Ripening gas harms", "0 to 3", choices=_GRADES),
-                Field("toxicity", "Eaten by pets", choices=_choose(Toxicity)),
+                Field("toxicity", "Eaten by pets", choices=choose(Toxicity)),
                 Field("pollen", "Sheds pollen", is_flag=True),
                 Field("delicate", "Delicate, placed last", is_flag=True),
                 Field("hazards", "Cautions", hint="e.g. thorns; sap; poison; cats"),
@@ -112,8 +113,8 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
             "What it is",
             (
                 _NAMED,
-                Field("kind", "Kind", choices=_choose(ContainerKind), fresh="low bowl"),
-                Field("shape", "Mouth", choices=_choose(MouthShape), fresh="round"),
+                Field("kind", "Kind", choices=choose(ContainerKind), fresh="low bowl"),
+                Field("shape", "Mouth", choices=choose(MouthShape), fresh="round"),
                 Field("clear", "Clear glass", is_flag=True),
                 Field("needs_liner", "Needs a liner", is_flag=True),
                 Field("foam_included", "Bought with its foam", is_flag=True),

@@ -17,6 +17,7 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.goods.hard_good import HardGood, HardGoodUse
+from mirvel.core.goods.hues import Scheme
 from mirvel.core.goods.material import Material
 from mirvel.core.house.design import (
     Balance,
@@ -32,6 +33,7 @@ from mirvel.core.house.design import (
 )
 from mirvel.core.house.rules import PiecePolicy, PricingSchool
 from mirvel.core.judging.checks import DECLARED
+from mirvel.core.judging.colours import find_scheme
 from mirvel.core.making.cuts import Cut
 from mirvel.core.mending import MAKERS
 from mirvel.core.placing.met import get_top
@@ -121,6 +123,7 @@ class TableView:
     trouble: str
     looking: Looking
     life: Life | None
+    scheme: tuple[Scheme, tuple[str, ...]] | None
     past: tuple[tuple[str, int], ...]
     piece: PieceView | None
     drawing: Markup
@@ -197,6 +200,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: Has = 
         trouble=trouble,
         looking=looking,
         life=get_life(worked.build) if worked else None,
+        scheme=find_scheme(worked.build) if worked else None,
         past=get_past(worked.build, looking.day) if worked and looking.day is not None else (),
         piece=_get_piece(worked, looking) if worked else None,
         drawing=_write_drawing(drawing, desk, has) if drawing else Markup(""),
