@@ -45,7 +45,7 @@ PAGES_WITH_FORMS = (
     "/table/1/extras", "/table/1/materials?q=rose", "/buckets", "/buckets/materials/rose-standard",
     "/buckets/assemblies/bow-five", "/buckets/new", "/suppliers", "/suppliers/lists/1",
     "/receiving", "/repairs", "/ladder/1?prices=42,58",
-    "/sets/harbour-light", "/service/20",
+    "/sets/harbour-light", "/service/20", "/house",
 )  # fmt: skip
 
 
