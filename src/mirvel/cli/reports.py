@@ -152,12 +152,12 @@ def list_all_checks() -> str:
             "",
             f"## {family.value.capitalize()}",
             "",
-            "| id | finds | by | limit | from | is a |",
-            "|---|---|---|---|---|---|",
+            "| id | finds | by | limit | from | where | is a |",
+            "|---|---|---|---|---|---|---|",
         ]
         lines += [
             f"| `{each.id}` | {each.looks_for} | {each.measures} | {each.limit} | {each.source.value} "
-            f"| {each.severity.value} |"
+            f"| {', '.join(each.schools) or 'always'} | {each.severity.value} |"
             for each in declared
         ]
     return "\n".join(lines)

@@ -9,12 +9,10 @@ from dataclasses import dataclass, replace
 
 from mirvel.core.forms.form import Nature
 from mirvel.core.goods.facts import Role
-from mirvel.core.house.design import Balance, Grading, Levels
 from mirvel.core.judging.check import Judged
 from mirvel.core.judging.checks import DECLARED
 from mirvel.core.placing.boards import LARGE_HEAD
 from mirvel.core.placing.places import Place
-from mirvel.core.recipe.recipe import Density
 from mirvel.core.space.vectors import Vec
 
 STRENGTHS = (1, 2, 3)
@@ -55,9 +53,10 @@ def measure_quality(pieces: Sequence[Judged], check_ids: Collection[str] = ()) -
     for check_id, fault in FAULTS.items():
         if check_ids and check_id not in check_ids:
             continue
-        find = looks[check_id].find
+        declared = looks[check_id]
+        find = declared.find
         good = [judged for judged in pieces if not any(find(judged))]
-        suited = [judged for judged in good if fault.suits(judged)]
+        suited = [judged for judged in good if declared.speaks_of(judged) and fault.suits(judged)]
         hits = tuple(sum(any(find(put_in(judged, check_id, each))) for judged in suited) for each in STRENGTHS)
         found.append(Quality(check_id, len(suited), hits, len(pieces), len(pieces) - len(good)))
     return tuple(found)
@@ -235,9 +234,9 @@ def _is_large(judged: Judged) -> bool:
     return len(judged.build.places) >= _LEAST_PIECES and len(judged.blooms) >= _LEAST_HEADS
 
 
-def _has_varied_levels(judged: Judged) -> bool:
+def _may_vary(judged: Judged) -> bool:
     says = any(entry.meant.height for entry in judged.recipe.entries)
-    return judged.arranged.levels is Levels.VARIED and not (says or judged.sizing.form.covers_frame)
+    return not (says or judged.sizing.form.covers_frame)
 
 
 def _has_nature(nature: Nature) -> Callable[[Judged], bool]:
@@ -247,35 +246,24 @@ def _has_nature(nature: Nature) -> Callable[[Judged], bool]:
 def _may_be_graded(judged: Judged) -> bool:
     widths = [place.head.width_cm for place in judged.heads]
     form = judged.sizing.form
-    is_graded = judged.arranged.grading is Grading.LARGE_LOW and form.covers and not form.covers_frame
-    return is_graded and len(widths) >= _LEAST_HEADS and max(widths) - min(widths) >= 2.0
+    return form.covers and not form.covers_frame and len(widths) >= _LEAST_HEADS and max(widths) - min(widths) >= 2.0
 
 
 FAULTS: Mapping[str, Fault] = {
-    "flat-side": Fault(
-        lambda judged: judged.is_round and _is_large(judged) and judged.recipe.size.density is Density.FULL, _push_in
-    ),
-    "clump": Fault(
-        lambda judged: judged.is_round and judged.is_spread and _is_large(judged) and bool(_get_kinds(judged)), _gather
-    ),
-    "side-by-side": Fault(
-        lambda judged: _has_varied_levels(judged) and judged.is_spread and len(_get_large(judged)) >= 2, _set_beside
-    ),
-    "one-level": Fault(lambda judged: _has_varied_levels(judged) and _is_large(judged), _level),
+    "flat-side": Fault(lambda judged: judged.is_round and _is_large(judged), _push_in),
+    "clump": Fault(lambda judged: judged.is_round and _is_large(judged) and bool(_get_kinds(judged)), _gather),
+    "side-by-side": Fault(lambda judged: _may_vary(judged) and len(_get_large(judged)) >= 2, _set_beside),
+    "one-level": Fault(lambda judged: _may_vary(judged) and _is_large(judged), _level),
     "graded": Fault(_may_be_graded, _raise_large),
     "hidden": Fault(lambda judged: _get_covered(judged) is not None, _cover),
-    "not-carried": Fault(
-        lambda judged: judged.is_round and judged.is_spread and bool(_get_kinds(judged)), _stand_on_one_side
-    ),
+    "not-carried": Fault(lambda judged: judged.is_round and bool(_get_kinds(judged)), _stand_on_one_side),
     "aside": Fault(lambda judged: judged.is_round and _is_large(judged), _lean_right),
     "outline-passed": Fault(
-        lambda judged: judged.is_round and _has_varied_levels(judged) and bool(_get_kinds(judged)), _reach_out
+        lambda judged: judged.is_round and _may_vary(judged) and bool(_get_kinds(judged)), _reach_out
     ),
-    "unlike": Fault(
-        lambda judged: judged.arranged.balance is Balance.SYMMETRIC and judged.sizing.form.mirror.x < 0, _part_pairs
-    ),
+    "unlike": Fault(lambda judged: judged.sizing.form.mirror.x < 0, _part_pairs),
     "no-drop": Fault(_has_nature(Nature.DROP), _turn_over),
     "no-thirds": Fault(_has_nature(Nature.THIRDS), _turn_over),
     "middle-closed": Fault(_has_nature(Nature.OPEN_MIDDLE), _come_in),
-    "no-blocks": Fault(lambda judged: not judged.is_spread and len(judged.blooms) >= _LEAST_HEADS, _mix),
+    "no-blocks": Fault(lambda judged: len(judged.blooms) >= _LEAST_HEADS, _mix),
 }

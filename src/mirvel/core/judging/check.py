@@ -8,14 +8,14 @@ from functools import cached_property
 
 from mirvel.core.forms.wishes import Arranged
 from mirvel.core.goods.facts import HeadForm
-from mirvel.core.house.design import Grouping, SeenFrom
+from mirvel.core.house.design import Balance, Grading, Grouping, Levels, SeenFrom
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import Build
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.placing import get_arranged
 from mirvel.core.placing.size import Sizing
 from mirvel.core.pricing.pricing import Money
-from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.recipe import Density, Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.values.units import format_length
 
@@ -48,6 +48,19 @@ class Source(StrEnum):
     ASSUMPTION = "assumption"
     HOUSE = "the shop's own rule"
     RECIPE = "what the recipe says"
+
+
+class School(StrEnum):
+    """What has to be wanted of a piece for a check to speak: by the recipe, its form or the house."""
+
+    SPREAD = "flowers spread"
+    GROUPED = "flowers grouped"
+    VARIED = "levels vary"
+    LARGE_LOW = "largest low"
+    SYMMETRIC = "symmetric"
+    FREE = "free balance"
+    FULL = "stands full"
+    HIDDEN = "foam hidden"
 
 
 def say_hour(hour: float) -> str:
@@ -98,10 +111,21 @@ class Judged:
         is_one = len(self.sizing.surface.lobes) == 1 and not form.covers_frame
         return form.covers and is_one and SeenFrom.FRONT not in seen_from
 
-    @property
-    def is_spread(self) -> bool:
-        """Whether each kind is to stand all over."""
-        return self.arranged.grouping is Grouping.SPREAD
+    @cached_property
+    def schools(self) -> frozenset[School]:
+        """What is wanted of the piece."""
+        arranged, recipe = self.arranged, self.recipe
+        wanted = {
+            School.SPREAD: arranged.grouping is Grouping.SPREAD,
+            School.GROUPED: arranged.grouping is not Grouping.SPREAD,
+            School.VARIED: arranged.levels is not Levels.ONE_LEVEL,
+            School.LARGE_LOW: arranged.grading is Grading.LARGE_LOW,
+            School.SYMMETRIC: arranged.balance is Balance.SYMMETRIC,
+            School.FREE: arranged.balance is not Balance.SYMMETRIC,
+            School.FULL: recipe.size.density is Density.FULL,
+            School.HIDDEN: not recipe.foam_may_show,
+        }
+        return frozenset(school for school, is_wanted in wanted.items() if is_wanted)
 
     def say(self, length_cm: float) -> str:
         """A length in the shop's unit."""
@@ -146,7 +170,8 @@ Look = Callable[[Judged], Iterator[Found]]
 
 @dataclass(frozen=True)
 class Declared:
-    """One check: what it looks for, what it measures, against what limit and where that comes from."""
+    """One check: what it looks for, what it measures, against what limit and where that comes from, and what has to be
+    wanted of a piece for it to speak."""
 
     id: str
     family: Family
@@ -154,6 +179,7 @@ class Declared:
     measures: str
     limit: str
     source: Source
+    schools: tuple[School, ...]
     look: Look
 
     @property
@@ -161,9 +187,13 @@ class Declared:
         """In words, as its function has them."""
         return (self.look.__doc__ or "").strip()
 
+    def speaks_of(self, judged: Judged) -> bool:
+        """Whether what has to be wanted of a piece for it to speak is wanted."""
+        return judged.schools.issuperset(self.schools)
+
     def find(self, judged: Judged) -> Iterator[Check]:
-        """What it finds in a recipe."""
-        for found in self.look(judged):
+        """What it finds in a recipe; nothing where its schools are not those in force."""
+        for found in self.look(judged) if self.speaks_of(judged) else ():
             yield Check(
                 f"{self.id}-{found.about}" if found.about else self.id,
                 found.severity or self.severity,
@@ -184,12 +214,19 @@ class Checks:
     declared: list[Declared] = field(default_factory=list)
 
     def add(
-        self, check_id: str, severity: Severity, *, measures: str, limit: str, source: Source
+        self,
+        check_id: str,
+        severity: Severity,
+        *,
+        measures: str,
+        limit: str,
+        source: Source,
+        schools: tuple[School, ...] = (),
     ) -> Callable[[Look], Look]:
         """Declare a function as a check."""
 
         def declare(look: Look) -> Look:
-            self.declared.append(Declared(check_id, self.family, severity, measures, limit, source, look))
+            self.declared.append(Declared(check_id, self.family, severity, measures, limit, source, schools, look))
             return look
 
         return declare

@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.goods.facts import Role
-from mirvel.core.house.design import Balance, Grading, Levels, SeenFrom
-from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source, say_hour
+from mirvel.core.house.design import SeenFrom
+from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Severity, Source, say_hour
 from mirvel.core.making.showing import LEAST_SEEN
 from mirvel.core.placing.boards import LARGE_HEAD
 from mirvel.core.placing.meeting import get_rank_correlation
@@ -53,12 +53,12 @@ def _get_away(tips: Numbers) -> Numbers:
     "the flowers over the same places",
     limit=f"{MOST_CLUMPED:g} standard deviations over chance, all round and where kinds are not grouped",
     source=Source.ASSUMPTION,
+    schools=(School.SPREAD,),
 )
 def find_clump(judged: Judged) -> Iterator[Found]:
     """One kind that stands together where all are to be spread."""
     form, blooms = judged.sizing.form, judged.blooms
-    is_spread = judged.is_spread and form.covers and not form.only_listed
-    if not is_spread or form.seen_from is SeenFrom.FRONT or len(blooms) <= 2 * _NEAREST:
+    if not form.covers or form.only_listed or form.seen_from is SeenFrom.FRONT or len(blooms) <= 2 * _NEAREST:
         return
     near = np.argsort(_get_away(_get_tips(blooms)), axis=1)[:, :_NEAREST]
     kinds = np.array([list(dict.fromkeys(place.entry.id for place in blooms)).index(each.entry.id) for each in blooms])
@@ -92,11 +92,12 @@ def _get_clumped(own: NDArray[np.bool_], near: NDArray[np.intp]) -> Numbers:
     measures="distance of two heads, 1.3 times the median width and clouds left out, at one level",
     limit="one width, within a twentieth of the height",
     source=Source.ASSUMPTION,
+    schools=(School.SPREAD, School.VARIED),
 )
 def find_large_side_by_side(judged: Judged) -> Iterator[Found]:
     """Two large heads side by side at one level."""
     heads = judged.heads
-    if judged.arranged.levels is Levels.ONE_LEVEL or not judged.is_spread or len(heads) < _LEAST_OF_A_KIND:
+    if len(heads) < _LEAST_OF_A_KIND:
         return
     usual = float(np.median([place.head.width_cm for place in heads]))
     large = [place for place in heads if place.head.width_cm >= LARGE_HEAD * usual and not _is_together(place)]
@@ -120,14 +121,15 @@ def _is_together(place: Place) -> bool:
     "one-level",
     Severity.NOTE,
     measures="height between the lowest and the highest flower, as a share of the piece's",
-    limit=f"{LEAST_RANGE * 100:.0f} %, where levels vary",
+    limit=f"{LEAST_RANGE * 100:.0f} %",
     source=Source.ASSUMPTION,
+    schools=(School.VARIED,),
 )
 def find_all_at_one_level(judged: Judged) -> Iterator[Found]:
     """All flowers at one level, where highs and lows were wanted."""
     form = judged.sizing.form
     says_level = any(entry.meant.height for entry in judged.recipe.entries)
-    if judged.arranged.levels is Levels.ONE_LEVEL or form.covers_frame or says_level or len(judged.blooms) <= _NEAREST:
+    if form.covers_frame or says_level or len(judged.blooms) <= _NEAREST:
         return
     heights = _get_tips(judged.blooms)[:, 2]
     apart = float(heights.max() - heights.min())
@@ -140,21 +142,16 @@ def find_all_at_one_level(judged: Judged) -> Iterator[Found]:
     "graded",
     Severity.NOTE,
     measures="rank correlation of the flowers' sizes with their heights",
-    limit=f"{GRADED_WRONG:g}, where the school has the largest low",
+    limit=f"{GRADED_WRONG:g}",
     source=Source.ASSUMPTION,
+    schools=(School.LARGE_LOW,),
 )
 def find_wrongly_graded(judged: Judged) -> Iterator[Found]:
     """The largest heads high where the school has them low."""
     form = judged.sizing.form
-    grading, heads = judged.arranged.grading, judged.heads
+    heads = judged.heads
     widths = np.array([place.head.width_cm for place in heads])
-    if (
-        grading is not Grading.LARGE_LOW
-        or not form.covers
-        or form.covers_frame
-        or len(heads) <= 2 * _NEAREST
-        or np.ptp(widths) < 1.0
-    ):
+    if not form.covers or form.covers_frame or len(heads) <= 2 * _NEAREST or np.ptp(widths) < 1.0:
         return
     heights = [place.tip.z for place in heads]
     if np.ptp(heights) > 0 and get_rank_correlation(widths.tolist(), heights) > GRADED_WRONG:
@@ -187,12 +184,13 @@ def find_hidden(judged: Judged) -> Iterator[Found]:
     "not-carried",
     Severity.NOTE,
     measures="widest stretch of the clock without any of a kind of five or more",
-    limit=f"{WIDEST_GAP_HOURS:g} hours, all round and where kinds are spread",
+    limit=f"{WIDEST_GAP_HOURS:g} hours, all round",
     source=Source.PRACTICE,
+    schools=(School.SPREAD,),
 )
 def find_not_carried(judged: Judged) -> Iterator[Found]:
     """A kind, and its colour, that is not carried round the piece."""
-    if not (judged.is_round and judged.is_spread):
+    if not judged.is_round:
         return
     kinds: dict[str, list[Place]] = {}
     for place in judged.blooms:
@@ -246,12 +244,11 @@ def _get_weight(judged: Judged, place: Place) -> float:
     measures="pieces of a mirrored form without a partner of their kind across",
     limit=f"within {PARTNER_CM:g} cm; one over of each kind",
     source=Source.PRACTICE,
+    schools=(School.SYMMETRIC,),
 )
 def find_unlike_halves(judged: Judged) -> Iterator[Found]:
     """Mirrored halves that are not alike."""
     form = judged.sizing.form
-    if judged.arranged.balance is not Balance.SYMMETRIC:
-        return
     kinds: dict[str, list[Place]] = {}
     for place in judged.build.places:
         if not place.is_inside and not place.entry.meant.decides_places:
@@ -275,11 +272,11 @@ def find_unlike_halves(judged: Judged) -> Iterator[Found]:
     measures="focal flowers, where there are up to nine",
     limit="an odd number, where the shop wants that",
     source=Source.HOUSE,
+    schools=(School.FREE,),
 )
 def find_even_focals(judged: Judged) -> Iterator[Found]:
     """An even number of focal flowers, where the shop wants odd ones and nothing is mirrored."""
     focals = tuple(place for place in judged.build.places if place.entry.role is Role.FOCAL and place.material.is_bloom)
-    is_free = judged.arranged.balance is not Balance.SYMMETRIC and len(focals) <= _COUNTED
-    if judged.rules.odd_focals and is_free and focals and len(focals) % 2 == 0:
+    if judged.rules.odd_focals and 0 < len(focals) <= _COUNTED and len(focals) % 2 == 0:
         reason = "An odd number is easier to place so that none pairs off. Take one more or one fewer."
         yield Found(f"{len(focals)} focal flowers", reason, places=focals)

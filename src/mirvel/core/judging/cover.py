@@ -6,14 +6,12 @@ from collections.abc import Iterator
 import numpy as np
 
 from mirvel.core.forms.form import Form
-from mirvel.core.house.design import Levels
-from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source, say_hour
+from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Severity, Source, say_hour
 from mirvel.core.making.build import Build
 from mirvel.core.making.sight import Sight
 from mirvel.core.placing.depths import get_out_cm
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.entry import Outline
-from mirvel.core.recipe.recipe import Density
 from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.core.values.units import format_area
 
@@ -75,11 +73,12 @@ def _get_room_made(form: Form) -> str:
     limit=f"{MOST_FOAM_SEEN * 100:.0f} % ({MOST_SEEN_OF_COVERED * 100:.0f} % of a frame) in a patch over "
     f"{SMALLEST_PATCH_CM2:g} cm²; any patch over {LARGEST_PATCH_CM2:g} cm²",
     source=Source.ASSUMPTION,
+    schools=(School.HIDDEN,),
 )
 def find_bare_foam(judged: Judged) -> Iterator[Found]:
     """Foam between the flowers from a side it is seen from."""
     build = judged.build
-    if not build.places or build.recipe.foam_may_show:
+    if not build.places:
         return
     is_covered = build.sizing.form.covers_frame
     most = MOST_SEEN_OF_COVERED if is_covered else MOST_FOAM_SEEN
@@ -125,12 +124,12 @@ def _say_where(words: str, point: Vec | None, build: Build) -> str:
     measures="reach of the three farthest tips in each of 24 windows of 70°: the least against the median",
     limit=f"{MOST_FLAT * 100:.0f} % less",
     source=Source.ASSUMPTION,
+    schools=(School.FULL,),
 )
 def find_flat_side(judged: Judged) -> Iterator[Found]:
     """A side of a round piece that lies flat."""
     sizing = judged.sizing
-    is_full = judged.recipe.size.density is Density.FULL
-    if not (judged.is_round and is_full) or len(judged.build.places) < _WINDOWS:
+    if not judged.is_round or len(judged.build.places) < _WINDOWS:
         return
     half_wide, half_deep = sizing.frame.half_width_cm, sizing.frame.half_depth_cm
     tips = np.array([place.tip[:2] for place in judged.build.places]) / [half_wide, half_deep]
@@ -152,12 +151,12 @@ def find_flat_side(judged: Judged) -> Iterator[Found]:
     measures="flowers that stand outside the outline, of those that are not meant to",
     limit="one in eight by 2 cm, none by 6 cm",
     source=Source.PRACTICE,
+    schools=(School.VARIED,),
 )
 def find_past_the_outline(judged: Judged) -> Iterator[Found]:
     """Flowers that stand outside the outline and are not meant to."""
     sizing = judged.sizing
-    is_level = judged.arranged.levels is Levels.ONE_LEVEL
-    if not sizing.form.covers or not sizing.surface.lobes or is_level:
+    if not sizing.form.covers or not sizing.surface.lobes:
         return
     inside = [place for place in judged.blooms if _keeps_inside(place)]
     sign = -1.0 if judged.recipe.arranging.mirrored else 1.0

@@ -7,7 +7,7 @@ import numpy as np
 
 from mirvel.core.forms.form import Nature
 from mirvel.core.goods.facts import Role
-from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
+from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Severity, Source
 
 CHECKS = Checks(Family.COMPOSITION)
 _SLICES, _WIDEST = 8, 2  # of its length, each as wide as its outermost two
@@ -92,14 +92,15 @@ def find_closed_middle(judged: Judged) -> Iterator[Found]:
 @CHECKS.add(
     "no-blocks",
     Severity.NOTE,
-    measures="share of the flowers whose nearest neighbour is of their colour, where like goes with like",
+    measures="share of the flowers whose nearest neighbour is of their colour",
     limit=f"{LEAST_IN_BLOCKS * 100:.0f} %",
     source=Source.PRACTICE,
+    schools=(School.GROUPED,),
 )
 def find_no_blocks(judged: Judged) -> Iterator[Found]:
     """Colours that run into one another where they are to stand in blocks."""
     blooms = judged.blooms
-    if judged.is_spread or len(blooms) < _SLICES:
+    if len(blooms) < _SLICES:
         return
     tips = np.array([place.tip for place in blooms])
     away = ((tips[:, None] - tips) ** 2).sum(axis=2)
