@@ -15,9 +15,11 @@ from mirvel.core.goods.facts import HeadForm, Role
 from mirvel.core.judging.check import Check, Judged, say_hour
 from mirvel.core.judging.checks import DECLARED
 from mirvel.core.placing.places import Place
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.space.vectors import Vec
 from mirvel.core.spoiling import FAULTS, measure_quality, put_in
+from mirvel.core.values.units import LengthUnit
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from tests.builds import some, work_out
 
@@ -181,3 +183,34 @@ def test_a_piece_just_begun_is_judged_in_every_form(form: str) -> None:
 
 def test_hours_are_told_as_on_a_clock() -> None:
     assert [say_hour(hour) for hour in (0.2, 11.7, 12.0, 5.6)] == ["12", "12", "12", "6"]
+
+
+@pytest.mark.parametrize("recipe", some(get_recipes()), ids=lambda each: each.family)
+def test_the_unit_that_lengths_are_read_in_changes_no_finding(recipe: Recipe) -> None:
+    inches = RULES.model_copy(update={"unit": LengthUnit.INCH})
+    said = [{check.id for check in work_out(recipe, CATALOGUE, rules).checks} for rules in (RULES, inches)]
+    assert said[0] == said[1]
+
+
+ROUND = [each.family for each in get_recipes() if each.form in {"all-round dome", "compact dome", "hand-tied"}]
+
+
+@pytest.mark.parametrize("family", ROUND)
+def test_a_round_piece_that_is_turned_is_found_fault_with_alike(family: str) -> None:
+    """By a quarter; what looks at it from the front is left out."""
+
+    def turn(point: Vec) -> Vec:
+        return Vec(-point.y, point.x, point.z)
+
+    for check_id in ("clump", "side-by-side", "one-level", "graded", "flat-side", "not-carried"):
+        judged = judge_demo(family)
+        assert judged.sizing.frame.half_width_cm == pytest.approx(judged.sizing.frame.half_depth_cm)
+        declared = next(each for each in DECLARED if each.id == check_id)
+        suited = check_id in FAULTS and FAULTS[check_id].suits(judged)
+        for piece in (judged, *([put_in(judged, check_id, 3)] if suited else [])):
+            turned = [
+                replace(each, tip=turn(each.tip), start=turn(each.start), facing=turn(each.facing))
+                for each in piece.build.places
+            ]
+            whole = replace(piece, build=replace(piece.build, places=tuple(turned)))
+            assert {each.id for each in declared.find(whole)} == {each.id for each in declared.find(piece)}
