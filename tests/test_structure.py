@@ -39,7 +39,7 @@ CORE = {
     "judging": {"values", "space", "goods", "house", "vessels", "forms", "recipe", "pricing", "placing", "making"},
     "working": {"goods", "house", "recipe", "pricing", "making", "judging"},
     "mending": {"values", "goods", "vessels", "recipe", "pricing", "making", "changing", "judging", "working"},
-    "spoiling": {"space", "goods", "house", "forms", "recipe", "placing", "judging"},
+    "spoiling": {"space", "goods", "forms", "placing", "judging"},
     "trying": {"recipe", "making", "changing", "judging", "working"},
     "card": {"values", "goods", "vessels", "forms", "recipe", "placing", "making", "working"},
     "changing": {"values", "space", "goods", "house", "forms", "recipe", "placing", "making"},

@@ -60,6 +60,23 @@ def test_what_a_brief_promises_is_held_against_life_and_water(slipway: Recipe, c
     assert {"short-lived", "dry"} <= set(alone)
 
 
+def test_in_a_warm_room_flowers_open_sooner_and_are_over_sooner(slipway: Recipe, catalogue: Catalogue) -> None:
+    """Ten degrees warmer they age twice as fast (assumption): five days are as ten."""
+    brief = {**slipway.brief.model_dump(), "lasts_days": 5, "days_to_viewing": 2}
+    asked = slipway.change(brief=brief)
+    warm, usual = HouseRules(room_c=30), HouseRules()
+    assert "short-lived" not in {check.id for check in work_out(asked, catalogue, usual).checks}
+    assert "short-lived" in {check.id for check in work_out(asked, catalogue, warm).checks}
+    rose = catalogue.materials["rose-standard"]
+    assert not asked.brief.rules_out(rose, usual)
+    assert asked.brief.rules_out(rose, warm)
+    widths = [
+        next(each.head.openness for each in work_out(asked, catalogue, rules).build.places if each.material == rose)
+        for rules in (usual, warm)
+    ]
+    assert widths[0] < widths[1]
+
+
 @pytest.mark.parametrize("form", some(FORMS))
 def test_an_own_width_is_what_it_comes_out_as_or_it_is_told(catalogue: Catalogue, form: str) -> None:
     sample = find_sample(FORMS[form], catalogue)

@@ -176,6 +176,10 @@ def test_the_days_of_a_piece_by_hand(catalogue: Catalogue, slipway: Recipe) -> N
         assert sum(high for _, _, high in day.bars) == pytest.approx(1)
     tight = get_life(work_out(slipway.change(entries=entries), made, HouseRules(opening_at_delivery=0.2)).build)
     assert [day.say() for day in tight.days[:3]] == ["6 in bud, 2 open"] * 2 + ["8 open"]
+    warm = get_life(work_out(slipway.change(entries=entries), made, HouseRules(room_c=30)).build)
+    assert [day.say() for day in warm.days[:5]] == said[:10:2], "ten degrees warmer, twice as fast (assumption)"
+    cool = get_life(work_out(slipway.change(entries=entries), made, HouseRules(room_c=10)).build)
+    assert [day.say() for day in cool.days[::2]] == said[:8]
     assert get_life(work_out(slipway.change(entries=[]), made, HouseRules()).build).count == 0
 
 

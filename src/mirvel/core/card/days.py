@@ -15,7 +15,6 @@ from mirvel.core.making.pressing import hold, press
 from mirvel.core.placing.places import Place, get_extent
 
 LAST_DAY = 14
-ROOM_C = 20  # what lives of cut flowers are told for: common practice, no published source
 GOOD_SHARE = 0.75  # a piece is good as long as so many of its flowers are; assumption
 
 
@@ -64,10 +63,10 @@ class Day:
 
 @dataclass(frozen=True)
 class Life:
-    """The days of a piece from its making on, at the temperature that lives of flowers are told for."""
+    """The days of a piece from its making on, in the room it stands in, °C."""
 
     days: tuple[Day, ...]
-    room_c: int = ROOM_C
+    room_c: float
 
     @property
     def count(self) -> int:
@@ -89,32 +88,33 @@ class Life:
 
 def get_life(build: Build) -> Life:
     """The days of a piece."""
-    return Life(tuple(_get_day(build, number) for number in range(LAST_DAY + 1)))
+    return Life(tuple(_get_day(build, number) for number in range(LAST_DAY + 1)), build.rules.room_c)
 
 
 def _get_day(build: Build, number: int) -> Day:
     stages, openness, at_delivery = dict.fromkeys(Stage, 0), 0.0, build.rules.opening_at_delivery
+    age = build.rules.get_age(number)
     for place in build.places:
         if place.material.is_bloom:
-            stage = get_stage(place.material, number, at_delivery)
+            stage = get_stage(place.material, age, at_delivery)
             stages[stage] += 1
             if stage in {Stage.BUD, Stage.OPEN}:
-                openness += get_openness(place.material, number, at_delivery)
+                openness += get_openness(place.material, age, at_delivery)
     grown = max((get_growth_cm(place.material, number) for place in build.places), default=0.0)
     return Day(number, stages, openness, grown)
 
 
-def get_stage(material: Material, day: int, opening_at_delivery: float) -> Stage:
-    """How far a flower is so many days after the piece was made."""
-    if _is_behind(material.life_max_days, material, day):
+def get_stage(material: Material, age: float, opening_at_delivery: float) -> Stage:
+    """How far a flower is so many days, at the temperature lives are told for, after the piece was made."""
+    if _is_behind(material.life_max_days, material, age):
         return Stage.OVER
-    if _is_behind(material.life_min_days, material, day):
+    if _is_behind(material.life_min_days, material, age):
         return Stage.FADING
-    return Stage.OPEN if get_openness(material, day, opening_at_delivery) >= LEAST_OPEN else Stage.BUD
+    return Stage.OPEN if get_openness(material, age, opening_at_delivery) >= LEAST_OPEN else Stage.BUD
 
 
-def _is_behind(life_days: int | None, material: Material, day: int) -> bool:
-    return not material.is_artificial and life_days is not None and day > life_days
+def _is_behind(life_days: int | None, material: Material, age: float) -> bool:
+    return not material.is_artificial and life_days is not None and age > life_days
 
 
 def get_on_day(build: Build, day: int) -> Build:
@@ -127,7 +127,9 @@ def get_on_day(build: Build, day: int) -> Build:
 def get_past(build: Build, day: int) -> tuple[tuple[str, int], ...]:
     """What is over by a day: (name, pieces) of every material whose longest life is behind it."""
     over = Counter(
-        place.material.name for place in build.places if _is_behind(place.material.life_max_days, place.material, day)
+        place.material.name
+        for place in build.places
+        if _is_behind(place.material.life_max_days, place.material, build.rules.get_age(day))
     )
     return tuple(over.items())
 
@@ -135,7 +137,7 @@ def get_past(build: Build, day: int) -> tuple[tuple[str, int], ...]:
 def _get_place_on_day(place: Place, build: Build, day: int) -> Place:
     """The same stem with its head as it is that day. A stem grows at its neck, the way its head looks."""
     entry = place.entry
-    usual = get_head(place.material, entry.piece, day, build.rules.opening_at_delivery)
+    usual = get_head(place.material, entry.piece, build.rules.get_age(day), build.rules.opening_at_delivery)
     sized = scale_head(usual, entry.meant.get_scale(place.number, entry.placed))
     head = hold(sized, place.material, build.sizing.fullness)
     grown = get_growth_cm(place.material, day) - place.growth_cm

@@ -61,7 +61,7 @@ def find_extras(
     recipe: Recipe, catalogue: Catalogue, rules: HouseRules, *, whole_catalogue: bool = False
 ) -> tuple[Extra, ...]:
     """What the room left still pays. Raises UnknownGoods, BadInput."""
-    wider = _widen(recipe, catalogue) if whole_catalogue else recipe
+    wider = _widen(recipe, catalogue, rules) if whole_catalogue else recipe
     problem = get_fit_problem(wider, catalogue, rules)
     counts = {line.id: line.entry.pieces for line in problem.lines}
     lines = [line for line in problem.lines if line.entry.pieces == 0 or not line.entry.locked]
@@ -205,7 +205,7 @@ def _makes_odd(found: _Found, tables: _Tables) -> bool:
     return tables.focal % 2 == 0 and sum(line.role is Role.FOCAL for line in found.gained) % 2 == 1
 
 
-def _widen(recipe: Recipe, catalogue: Catalogue) -> Recipe:
+def _widen(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Recipe:
     """The recipe with an empty entry for every other material of its kinds and roles the brief allows, in the colour
     nearest to its own."""
     palette = tuple(
@@ -230,7 +230,7 @@ def _widen(recipe: Recipe, catalogue: Catalogue) -> Recipe:
         and not material.retired
         and material.kind in kinds
         and material.default_role in roles
-        and not recipe.brief.rules_out(material)
+        and not recipe.brief.rules_out(material, rules)
     ]
     return recipe.model_copy(update={"entries": (*recipe.entries, *others)})
 

@@ -116,7 +116,7 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
         mend = "Choose a cheaper container or a higher price point."
         raise BadInput(Problem("price point", "container, hard goods and labour use the whole price.", mend))
     pools = _Pools(budget)
-    candidates = [line for entry in recipe.entries for line in _get_candidates(entry, recipe, catalogue)]
+    candidates = [line for entry in recipe.entries for line in _get_candidates(entry, recipe, catalogue, rules)]
     drafts = [_draft(entry, slot, recipe, catalogue, rules, budget, pools) for entry, slot in candidates]
     spent = sum(_get_usual_cost(draft, pools.found) * draft.entry.pieces for draft in drafts)
     growth = money / spent if spent else 1.0
@@ -210,7 +210,9 @@ class _Draft:
     minutes: Decimal
 
 
-def _get_candidates(entry: Entry, recipe: Recipe, catalogue: Catalogue) -> Iterator[tuple[Entry, str]]:
+def _get_candidates(
+    entry: Entry, recipe: Recipe, catalogue: Catalogue, rules: HouseRules
+) -> Iterator[tuple[Entry, str]]:
     yield entry, entry.id
     if entry.locked or not entry.alternatives:
         return
@@ -219,7 +221,7 @@ def _get_candidates(entry: Entry, recipe: Recipe, catalogue: Catalogue) -> Itera
         known = catalogue.materials.get(other.material)
         if known is None or known.retired or other.colour not in known.colours:
             continue
-        if recipe.brief.rules_out(known):
+        if recipe.brief.rules_out(known, rules):
             continue
         if (other.material, other.colour) not in taken:
             update = {
@@ -257,7 +259,7 @@ def _draft(
     assembly, material = one.assemblies.get(entry.id), one.placed[entry.id]
     minutes = assembly.minutes if assembly else Decimal(0)
     hard = sum((use.get_cost(good) for use, good in one.assembled_uses.get(entry.id, ())), Decimal(0))
-    head = get_head(material, entry.piece, recipe.brief.days_to_viewing, rules.opening_at_delivery)
+    head = get_head(material, entry.piece, rules.get_age(recipe.brief.days_to_viewing), rules.opening_at_delivery)
     return _Draft(
         entry=entry,
         slot=slot,

@@ -66,7 +66,7 @@ class _Asked:
         return not (
             material.slug == self.own.slug
             or material.retired
-            or self.recipe.brief.rules_out(material)
+            or self.recipe.brief.rules_out(material, self.rules)
             or self.entry.role not in material.roles
             or material.is_leaf != self.own.is_leaf
             or material.is_artificial != self.own.is_artificial
@@ -171,7 +171,7 @@ def _get_substitute(like: _Likeness, asked: _Asked) -> Substitute:
     """A likeness with the count that keeps the look, as far as the money and the room in the recipe go."""
     recipe, entry, other = asked.recipe, asked.entry, like.material
     piece = PieceSize.LATERAL if other.pieces_per_stem > 1 else PieceSize.STEM
-    day = (recipe.brief.days_to_viewing, asked.rules.opening_at_delivery)
+    day = (asked.rules.get_age(recipe.brief.days_to_viewing), asked.rules.opening_at_delivery)
     before, after = (
         get_mass_cm2(material, get_head(material, size, *day), asked.rules)
         for material, size in ((asked.own, entry.piece), (other, piece))

@@ -38,7 +38,7 @@ class Head:
         return math.pi * self.width_cm**2 / 4
 
 
-def get_openness(material: Material, days: int, opening_at_delivery: float) -> float:
+def get_openness(material: Material, days: float, opening_at_delivery: float) -> float:
     """How open a bloom is after so many days, 0 tight to 1 open; what opens no further is open."""
     if not material.opens_in_days:
         return 1.0
@@ -50,7 +50,7 @@ def get_growth_cm(material: Material, days: int) -> float:
     return min(material.growth_cm_per_day * days, GROWTH_CAP_CM)
 
 
-def get_head(material: Material, piece: PieceSize, days: int, opening_at_delivery: float) -> Head:
+def get_head(material: Material, piece: PieceSize, days: float, opening_at_delivery: float) -> Head:
     """Size of one piece of a material on the day."""
     return get_head_at(material, piece, get_openness(material, days, opening_at_delivery))
 

@@ -4,6 +4,7 @@ Defaults follow common practice where there is one (no published source) and are
 every one is the shop's to change.
 """
 
+import math
 from collections.abc import Mapping
 from decimal import Decimal
 from enum import StrEnum
@@ -17,6 +18,7 @@ from mirvel.core.values.days import DayOrder
 from mirvel.core.values.fact import KEPT, Fact, Short
 from mirvel.core.values.units import LengthUnit
 
+ROOM_C = 20.0  # what lives of cut flowers are told for: common practice, no published source
 PriceShare = Annotated[Decimal, Field(ge=0, lt=1)]
 Markup = Annotated[Decimal, Field(ge=1, le=20)]
 Weight = Annotated[float, Field(gt=0, le=5)]
@@ -92,6 +94,8 @@ class HouseRules(Fact):
     true_from: Decimal = Field(default=Decimal("0.96"), description="lowest fill at which a recipe is true")
     true_to: Decimal = Field(default=Decimal("1.00"), description="highest fill at which a recipe is true")
     opening_at_delivery: float = Field(default=0.6, ge=0, le=1, description="0 tight to 1 open")
+    room_c: float = Field(default=ROOM_C, ge=0, le=40, description="where pieces stand, in the shop and at home")
+    ageing_q10: float = Field(default=2.0, ge=1, le=5, description="times as fast flowers age 10 degrees warmer")
     focal_place: FocalPlace = FocalPlace.OFF_CENTRE
     grading: Grading = Grading.LARGE_LOW
     target_fullness: float = Field(default=0.85, gt=0, le=2)
@@ -105,6 +109,10 @@ class HouseRules(Fact):
     form_weights: Mapping[HeadForm, Weight] = Field(
         default_factory=lambda: dict(_FORM_WEIGHTS), description="the same for heads that are not discs"
     )
+
+    def get_age(self, days: float) -> float:
+        """How old flowers are after so many days in the shop's room: days at the warmth that lives are told for."""
+        return days * math.pow(self.ageing_q10, (self.room_c - ROOM_C) / 10)
 
     def get_flower_markup(self, markup_class: str) -> Decimal:
         """Mark-up on cost of a material class; the flower mark-up where the class has none of its own."""

@@ -63,7 +63,7 @@ def find_over_too_soon(judged: Judged) -> Iterator[Found]:
     """Flowers that are over before the last day."""
     brief, build = judged.recipe.brief, judged.build
     days = max(brief.promised_days, build.timeline.days if build.timeline else 0.0)
-    short = tuple(place for place in build.places if place.material.is_over_before(days))
+    short = tuple(place for place in build.places if place.material.is_over_before(judged.rules.get_age(days)))
     if short:
         lives = {place.material.name: place.material.life_min_days for place in short}
         names = ", ".join(f"{name} ({life} days)" for name, life in lives.items())
@@ -107,7 +107,8 @@ def find_lives_apart(judged: Judged) -> Iterator[Found]:
 def find_not_open(judged: Judged) -> Iterator[Found]:
     """Blooms that are still tight on the day the piece is looked at."""
     days, at_delivery = judged.recipe.brief.days_to_viewing, judged.rules.opening_at_delivery
-    shares = {place.material.name: get_openness(place.material, days, at_delivery) for place in judged.blooms}
+    age = judged.rules.get_age(days)
+    shares = {place.material.name: get_openness(place.material, age, at_delivery) for place in judged.blooms}
     tight = tuple(place for place in judged.blooms if shares[place.material.name] < LEAST_OPEN)
     if tight:
         names = ", ".join(f"{name} ({share * 100:.0f} %)" for name, share in shares.items() if share < LEAST_OPEN)

@@ -78,7 +78,7 @@ def get_pieces(taken: Taken, rules: HouseRules) -> tuple[Piece, ...]:
     recipe, materials = taken.recipe, taken.placed
     form = FORMS[recipe.form]
     delicate = {entry_id for entry_id, material in materials.items() if material.delicate}
-    days = recipe.brief.days_to_viewing
+    days = rules.get_age(recipe.brief.days_to_viewing)
     below_rim = get_least_inside_cm(recipe, taken.container)
     arranged = get_arranged(recipe, form, rules)
     return tuple(

@@ -16,7 +16,7 @@ from mirvel.core.goods.facts import Mechanics
 from mirvel.core.goods.hard_good import HardGoodUse
 from mirvel.core.goods.material import Material
 from mirvel.core.house.design import Arranging, BuildOrder, FoamBlock, HeightRule, SeenFrom
-from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool
 from mirvel.core.recipe.accepted import Accepted
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.fit_wishes import Exclusion, FitWishes
@@ -99,10 +99,10 @@ class Brief(Fact):
         """How many days its flowers are to last: as asked, and as its service takes."""
         return max(float(self.lasts_days), self.service.lasting_days if self.service else 0.0)
 
-    def rules_out(self, material: Material) -> bool:
+    def rules_out(self, material: Material, rules: HouseRules) -> bool:
         """Whether a material may not be brought in: for its scent, pollen or poison, or because it is over too soon."""
         is_excluded = any(each.is_true_of(material) for each in self.exclude)
-        return is_excluded or material.is_over_before(self.promised_days)
+        return is_excluded or material.is_over_before(rules.get_age(self.promised_days))
 
 
 class Schools(Fact):
