@@ -43,7 +43,7 @@ CORE = {
     "trying": {"recipe", "making", "changing", "judging", "working"},
     "card": {"values", "goods", "vessels", "forms", "recipe", "placing", "making", "working"},
     "changing": {"values", "space", "goods", "house", "forms", "recipe", "placing", "making"},
-    "fit": {"values", "goods", "house", "recipe", "pricing", "placing", "making", "changing"},
+    "fit": {"values", "goods", "house", "forms", "recipe", "pricing", "placing", "making", "changing"},
 }
 OUTSIDE_THE_CORE = {
     "fastapi", "starlette", "jinja2", "sqlalchemy", "psycopg", "alembic", "uvicorn", "httpx", "structlog", "os", "io",

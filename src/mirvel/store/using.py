@@ -6,10 +6,12 @@ from sqlalchemy import ColumnElement, func, select
 
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.goods.facts import Role
 from mirvel.store.database import Database
 from mirvel.store.rows import RecipeEntryRow, RecipeRow, RecipeStateRow
 
 A_PAGE = 40
+_LEAST_PIECES = 12  # a recipe with fewer is just begun, or too small to learn from
 
 
 @dataclass(frozen=True)
@@ -46,6 +48,20 @@ class UsingStore:
             if not rows and start > 0:
                 rows, start = session.execute(ordered.limit(A_PAGE)).all(), 0
         return Using(tuple((number, name) for number, name, _ in rows), max(0, start), rows[0][2] if rows else 0)
+
+    def get_usual_pieces(self, form: str) -> dict[Role, float]:
+        """How many pieces of each role the shop's pieces of a form have on average, those just begun left out."""
+        whole = (
+            select(RecipeEntryRow.recipe_id)
+            .join(RecipeRow, RecipeRow.id == RecipeEntryRow.recipe_id)
+            .where(RecipeRow.form == form)
+            .group_by(RecipeEntryRow.recipe_id)
+            .having(func.sum(RecipeEntryRow.pieces) >= _LEAST_PIECES)
+        ).subquery()
+        pieces = func.sum(RecipeEntryRow.pieces) / func.count(RecipeEntryRow.recipe_id.distinct())
+        query = select(RecipeEntryRow.role, pieces).where(RecipeEntryRow.recipe_id.in_(select(whole.c.recipe_id)))
+        with self._database.transaction() as session:
+            return {Role(role): float(each) for role, each in session.execute(query.group_by(RecipeEntryRow.role))}
 
 
 def _names(ref: GoodRef, colour: str) -> ColumnElement[bool]:

@@ -1,7 +1,7 @@
 """Recipes of the shop worked out for a page; what has been worked out and drawn is kept for a while, since a
 saved state never changes."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from hashlib import sha256
@@ -13,6 +13,7 @@ from mirvel.core.changing.carrying import carry_places
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.fit_wishes import FitWishes
 from mirvel.core.recipe.recipe import Recipe, Schools
@@ -53,6 +54,7 @@ class Desk:
     costs: str
     costs_version: int
     facts_version: int
+    get_usual_pieces: Callable[[str], Mapping[Role, float]]
     troubles: tuple[Unreadable, ...] = ()
 
     def work_out(self, recipe: Recipe) -> Worked:
@@ -126,6 +128,7 @@ def load_desk(request: Request, shop: ShopHere) -> Desk:
         f"{own} {goods.costs}",
         goods.costs,
         goods.facts,
+        shop.using.get_usual_pieces,
         (*troubles, *goods.unreadable.values()),
     )
 

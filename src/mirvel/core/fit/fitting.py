@@ -4,11 +4,13 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
+from mirvel.core.fit.beginning import begin
 from mirvel.core.fit.clashes import Clash, find_clashes
 from mirvel.core.fit.lines import TEN_THOUSAND, FitProblem, Line, get_fit_problem
 from mirvel.core.fit.model import NoAnswer, Solved, solve
 from mirvel.core.fit.penalty import Penalty, get_penalty, get_spent
 from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import Money, get_money
 from mirvel.core.recipe.entry import Entry
@@ -66,8 +68,10 @@ def set_price(recipe: Recipe, price_point: object = None, aim: Aim | None = None
     return recipe.change(price_point=recipe.price_point if price_point is None else price_point, fit=fit)
 
 
-def fit(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> Fitted:
-    """The best counts for a recipe at its price point, by its wishes. Raises CannotFit, UnknownGoods, BadInput."""
+def fit(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, usual: Mapping[Role, float] | None = None) -> Fitted:
+    """The best counts for a recipe at its price point, by its wishes; one just begun starts from what is ``usual`` in
+    its form. Raises CannotFit, UnknownGoods, BadInput."""
+    recipe = begin(recipe, usual)
     problem = get_fit_problem(recipe, catalogue, rules)
     try:
         solved = solve(problem)

@@ -10,6 +10,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from mirvel.core.changing import changes
 from mirvel.core.changing.changes import Change, get_entry
+from mirvel.core.fit.beginning import begin, is_just_begun
 from mirvel.core.fit.extras import Extra, find_extras
 from mirvel.core.fit.fitting import CannotFit, Fitted, fit, set_price
 from mirvel.core.fit.repair import Repair, find_repairs
@@ -39,13 +40,14 @@ class CountView:
 @dataclass(frozen=True)
 class FitView:
     """A fit beside the recipe it came from, the same at another height where it asks for one, and what the other aims
-    would spend and hold; or why none was found."""
+    would spend and hold; or why none was found. ``begun`` says that the recipe had no proportions of its own."""
 
     fitted: Fitted | None
     counts: tuple[CountView, ...]
     answers: tuple[Mend, ...]
     others: tuple[Fitted, ...]
     cannot: CannotFit | None
+    begun: bool = False
 
 
 def read_aim(typed: Mapping[str, str], recipe: Recipe) -> Aim:
@@ -68,7 +70,8 @@ def get_fit_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> Fi
     except CannotFit as error:
         return FitView(None, (), (), (), error)
     counts = get_counts(recipe, fitted.recipe, desk)
-    return FitView(fitted, counts, _get_answers(recipe, fitted.recipe, desk), tuple(others), None)
+    answers = _get_answers(recipe, fitted.recipe, desk)
+    return FitView(fitted, counts, answers, tuple(others), None, is_just_begun(recipe))
 
 
 def _get_answers(recipe: Recipe, fitted: Recipe, desk: Desk) -> tuple[Mend, ...]:
@@ -94,8 +97,9 @@ def get_name(entry: Entry, desk: Desk) -> str:
 
 def _fit(asked: Recipe, desk: Desk, what_for: str = _CHANGING) -> Fitted:
     """A fit is the same whenever it is asked at the same costs, so that applying one need not carry its counts."""
+    begun = begin(asked, desk.get_usual_pieces(asked.form) if is_just_begun(asked) else None)
     return desk.keep_at_costs(
-        "fit", asked, lambda: desk.workers.quick.ask(what_for, fit, asked, desk.catalogue, desk.rules)
+        "fit", begun, lambda: desk.workers.quick.ask(what_for, fit, begun, desk.catalogue, desk.rules)
     )
 
 
