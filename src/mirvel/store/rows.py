@@ -285,12 +285,13 @@ class RepairRow(Base):
 
 
 class HouseRulesRow(Base):
-    """The shop's rules; there is one row."""
+    """The shop's rules, and those ``before`` the last change of them; there is one row."""
 
     __tablename__ = "house_rules"
 
     id: Mapped[int] = mapped_column(Integer, primary_key=True, default=1)
     document: Mapped[dict[str, Any]]
+    before: Mapped[dict[str, Any] | None]
 
 
 class RecipeRow(Base):

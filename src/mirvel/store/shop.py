@@ -6,6 +6,7 @@ from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
 
+from pydantic import ValidationError
 from sqlalchemy import exists, func, select, true
 from sqlalchemy.orm import Session, aliased
 
@@ -135,7 +136,17 @@ class Shop:
             count_change(session, facts=False)  # first, so that nobody else changes them between reading and writing
             if self.load_rules() != read:
                 raise StaleRules
-            session.merge(HouseRulesRow(id=1, document=write(rules)))
+            session.merge(HouseRulesRow(id=1, document=write(rules), before=write(read)))
+
+    def load_rules_before(self) -> HouseRules | None:
+        """The house rules before the last change of them; None where there was none, or they cannot be read."""
+        with self.database.transaction() as session:
+            row = session.get(HouseRulesRow, 1)
+            before = row.before if row else None
+        try:
+            return HouseRules.model_validate(before) if before else None
+        except ValidationError:
+            return None
 
     def fill_if_empty(
         self, catalogue: Catalogue, rules: HouseRules, recipes: Iterable[Recipe], suppliers: Iterable[Supplier] = ()
