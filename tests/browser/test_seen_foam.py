@@ -33,13 +33,16 @@ SEEN = [
     for view in ((View.FRONT,) if FORMS[each.form].hangs else (View.PLAN, View.FRONT))
     if not FORMS[each.form].lies
 ]
+TAPED = [each for each in get_recipes() if each.family in {"slipway", "plimsoll", "reed-bed", "tide-ladder", "kelp"}]
 # More is said than shows: of a low rim of foam behind moss, behind stems on a ring, and under leaves that are rolled.
 MORE_SAID = {("eelgrass", View.FRONT), ("mooring", View.FRONT), ("groyne", View.PLAN)}
 
 
-def count_each(builds: list[Build], view: View, page: Page, folder: Path, cell: int) -> list[float]:
-    """How much of the foam's colour shows of each, cm², by the drawings' own scale: drawn so many pixels wide and high,
-    in rows of ten."""
+def count_each(
+    builds: list[Build], view: View, page: Page, folder: Path, cell: int, paint: str = FOAM_IN_SHADE
+) -> list[float]:
+    """How much of what is painted so shows of each, cm², by the drawings' own scale: drawn so many pixels wide and
+    high, in rows of ten."""
     drawings = [draw(build, view) for build in builds]
     scales = [min(cell / each.width_mm, cell / each.height_mm) for each in drawings]
     cells = [
@@ -48,7 +51,7 @@ def count_each(builds: list[Build], view: View, page: Page, folder: Path, cell: 
         for at, (each, scale) in enumerate(zip(drawings, scales, strict=True))
     ]
     file = folder / "foam.html"
-    file.write_text(f"<body style='margin:0'>{''.join(cells).replace(FOAM_IN_SHADE, '#ff00ff')}", "utf-8")
+    file.write_text(f"<body style='margin:0'>{''.join(cells).replace(paint, '#ff00ff')}", "utf-8")
     page.set_viewport(cell * min(10, len(cells)), cell * math.ceil(len(cells) / 10))
     page.driver.get(file.as_uri())
     shot = np.array(Image.open(io.BytesIO(page.driver.get_screenshot_as_png())).convert("RGB")).astype(int)
@@ -87,6 +90,17 @@ def test_twigs_alone_hide_next_to_nothing(page: Page, name: str, twig: str, tmp_
     said, shows = compare(recipe.change(entries=[twigs]), page, tmp_path)
     assert said == pytest.approx(shows, abs=0.07)
     assert shows > 0.9
+
+
+@pytest.mark.parametrize("recipe", TAPED, ids=lambda each: each.family)
+def test_tape_said_to_be_seen_is_what_shows_on_the_drawing(page: Page, recipe: Recipe, tmp_path: Path) -> None:
+    """Within a fifth: a strip half a centimetre wide, between the lobes of leaves."""
+    build = work_out(recipe, get_catalogue(), HouseRules()).build
+    bare, shows = count_each(
+        [replace(build, places=(), cuts=()), build], View.FRONT, page, tmp_path, 800, '#ffffff" opacity="0.45'
+    )
+    assert bare > 1
+    assert build.rim_seen["front"] == pytest.approx(shows / bare, abs=0.2)
 
 
 LEAVES_AND_SPIKES = {form for form in AXIAL_FORMS if form is not HeadForm.TWIG}  # twigs: above

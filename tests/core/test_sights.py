@@ -12,6 +12,7 @@ from shapely import LineString, Point, box, unary_union
 
 from mirvel.core.card.steps import get_steps
 from mirvel.core.forms.kinds import FORMS
+from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.sight import get_looks, get_sides, get_sights
@@ -193,3 +194,19 @@ def test_bare_foam_is_a_fault_unless_it_is_meant_to_show() -> None:
         assert int(patch) * size == pytest.approx(max(each.patch_cm2 for each in worked.build.sights), rel=0.1)
     assert found - meant == {"foam-shows"}
     assert not meant - found
+
+
+def test_what_hangs_over_the_rim_hides_its_tape_and_what_stands_in_the_mouth_does_not(catalogue: Catalogue) -> None:
+    """Nothing there: all of it shows. A third of the leaves: more shows than with all. Foam has no tape."""
+    slipway = next(each for each in get_recipes() if each.family == "slipway")
+
+    def see(recipe: Recipe) -> float:
+        return sum(work_out(recipe, catalogue, HouseRules()).build.rim_seen.values())
+
+    entries = [entry.model_dump() for entry in slipway.entries]
+    sides = len(work_out(slipway, catalogue, HouseRules()).build.rim_seen)
+    assert sides == 4
+    assert see(slipway.change(entries=[])) == pytest.approx(sides)
+    few = [{**each, "pieces": 1, "kept": ()} for each in entries if each["role"] == "greenery"]
+    assert see(slipway) < see(slipway.change(entries=few)) <= sides
+    assert see(next(each for each in get_recipes() if each.family == "fender")) == 0

@@ -12,6 +12,7 @@ from mirvel.core.vessels.hollows import HEAVY_STEM_MM, LEAST_IN_FOAM_CM, get_ins
 
 CHECKS = Checks(Family.MECHANICS)
 _FEW_THICK = 2
+MOST_RIM_SEEN = 0.6
 LINING_FORMS, LEAST_LINED = frozenset({HeadForm.STRAP, HeadForm.BROAD_LEAF}), 0.9  # of the way round; assumption
 
 
@@ -81,6 +82,22 @@ def find_square_edges(judged: Judged) -> Iterator[Found]:
         names = ", ".join(dict.fromkeys(place.material.name for place in thick))
         reason = f"{names} go in at its side. Bevel the upper edges, so that they do not break out."
         yield Found(f"{len(thick)} thick stems in square foam", reason, places=thick)
+
+
+@CHECKS.add(
+    "rim-shows",
+    Severity.NOTE,
+    measures="share of the tape or wire round the rim that shows from a side it is seen from",
+    limit=f"{MOST_RIM_SEEN * 100:.0f} %",
+    source=Source.ASSUMPTION,
+)
+def find_rim_that_shows(judged: Judged) -> Iterator[Found]:
+    """Tape or wire at the rim that nothing hangs over."""
+    side, seen = max(judged.build.rim_seen.items(), key=lambda each: each[1], default=("", 0.0))
+    if seen > MOST_RIM_SEEN:
+        what = "tape" if judged.recipe.mechanics is Mechanics.TAPE_GRID else "wire"
+        reason = f"From the {side} {seen * 100:.0f} % of it is bare. Let leaves or flowers hang over it all round."
+        yield Found(f"The {what} at the rim shows", reason)
 
 
 @CHECKS.add("mouth", Severity.STOP, measures="stems in the mouth", limit="what passes it", source=Source.ASSUMPTION)

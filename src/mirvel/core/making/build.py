@@ -14,6 +14,7 @@ from mirvel.core.making.bases import SOAKED_G_PER_ML, BasePlan, get_base_plan
 from mirvel.core.making.closing import find_closing
 from mirvel.core.making.cuts import Cut, get_cuts
 from mirvel.core.making.pressing import hold_together, press, press_to_tops
+from mirvel.core.making.rim import get_rim_seen
 from mirvel.core.making.showing import ROUNDS, Key, bring_out, get_seen, is_free_to_come_out
 from mirvel.core.making.sight import Look, Sight, get_looks, get_sides, get_sights
 from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
@@ -130,6 +131,13 @@ class Build:
     def seen(self) -> Mapping[Key, float]:
         """The share that is seen of each head the piece is made for."""
         return get_seen(self.places, get_sides(self.sizing.form, self.recipe.brief.seen_from).values())
+
+    @cached_property
+    def rim_seen(self) -> Mapping[str, float]:
+        """The share that is seen from each side of the tape or wire at its rim; nothing where it is held otherwise."""
+        if self.recipe.mechanics not in {Mechanics.TAPE_GRID, Mechanics.NETTING}:
+            return {}
+        return get_rim_seen(self.places, self.container, get_sides(self.sizing.form, self.recipe.brief.seen_from))
 
     @cached_property
     def water(self) -> Water:
