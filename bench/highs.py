@@ -46,6 +46,7 @@ def solve_with_highs(problem: FitProblem) -> int:
         rows.row({pieces[line.id]: 1.0 for line in lines if line.slot == slot}, low, max(low, high))
     rows.row(dict.fromkeys(pieces.values(), 1.0), high=problem.most_pieces)
     rows.row({pieces[line.id]: line.section for line in lines}, high=problem.most_section)
+    rows.row({pieces[line.id]: line.uptake for line in lines}, high=problem.most_uptake)
     spent = _add_spent(rows, problem, pieces)
     money = problem.money
     rows.row(spent, high=money)

@@ -134,7 +134,7 @@ def main() -> int:
         shoot(page, "table-1024.png", "/table/3", (1024, 768))
         shoot(page, "table-cross.png", "/table/14?piece=e5.3", wide)
         shoot(page, "set.png", "/sets/harbour-light", (1280, 900), waiting_for=".set-members svg")
-        shoot(page, "table-section.png", "/table/8?view=section", wide)
+        shoot(page, "house.png", "/house", wide)
         shoot(page, "places.png", "/table/10/places", wide)
         shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for="#forms:not([hx-trigger])", drawn=".forms img")
         shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)

@@ -1,14 +1,15 @@
-"""A recipe just begun, one of each, is fitted in the proportions of its form."""
+"""What a fit begins with, and what bounds it: places and water, beside its money."""
 
 import pytest
 
 from mirvel.core.fit.beginning import begin
-from mirvel.core.fit.fitting import fit
+from mirvel.core.fit.fitting import fit, set_price
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Role
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.demo import RULES, get_recipes
+from tests.builds import work_out
 
 
 def begin_with(family: str, *entry_ids: str) -> Recipe:
@@ -47,3 +48,24 @@ def test_what_the_shop_usually_has_comes_first_and_limits_hold(slipway: Recipe) 
     assert next(each.pieces for each in begin(locked).entries if each.id == "e5") == 1
     assert begin(slipway) is slipway
     assert begin(begin_with("slipway", "e5")).entries[0].pieces == 1, "of one kind alone nothing is known"
+
+
+@pytest.mark.parametrize("price", [42, 56, 90])
+def test_a_fit_asks_for_no_more_pieces_than_the_form_has_places(price: int, catalogue: Catalogue) -> None:
+    buds = next(each for each in get_recipes() if each.family == "three-buoys")
+    fitted = fit(set_price(buds, price), catalogue, RULES).recipe
+    assert "places" not in {check.kind for check in work_out(fitted, catalogue, RULES).checks}
+
+
+@pytest.mark.parametrize("days", [3, 6])
+def test_a_fit_drinks_no_more_than_its_foam_holds_for_the_days_promised(days: int, catalogue: Catalogue) -> None:
+    """Nobody waters a wreath; with twice the money there is more in it, as far as its foam lasts."""
+    ring = next(each for each in get_recipes() if each.name == "Harbour Light, ring 140")
+    asked = ring.change(brief={**ring.brief.model_dump(), "service": None, "lasts_days": days, "refilled": False})
+    before = work_out(asked, catalogue, RULES).build.water.days or 0
+    fitted = work_out(fit(set_price(asked, 280), catalogue, RULES).recipe, catalogue, RULES).build.water.days or 0
+    assert fitted >= min(days, before) - 0.01
+    free = asked.change(brief={**asked.brief.model_dump(), "refilled": True})
+    assert (
+        work_out(fit(set_price(free, 280), catalogue, RULES).recipe, catalogue, RULES).build.water.days or 0
+    ) <= fitted

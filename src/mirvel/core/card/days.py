@@ -4,12 +4,13 @@ Places and cuts stay as they are made; what changes is how large each head is an
 """
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from mirvel.core.goods.heads import LEAST_OPEN, get_growth_cm, get_head, get_openness, scale_head
 from mirvel.core.goods.material import Material
+from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import Build
 from mirvel.core.making.pressing import hold, press
 from mirvel.core.placing.places import Place, get_extent
@@ -88,19 +89,23 @@ class Life:
 
 def get_life(build: Build) -> Life:
     """The days of a piece."""
-    return Life(tuple(_get_day(build, number) for number in range(LAST_DAY + 1)), build.rules.room_c)
+    counts = Counter(place.material.slug for place in build.places)
+    materials = {place.material.slug: place.material for place in build.places}
+    kinds = [(materials[slug], count) for slug, count in counts.items()]
+    days = (_get_day(kinds, number, build.rules) for number in range(LAST_DAY + 1))
+    return Life(tuple(days), build.rules.room_c)
 
 
-def _get_day(build: Build, number: int) -> Day:
-    stages, openness, at_delivery = dict.fromkeys(Stage, 0), 0.0, build.rules.opening_at_delivery
-    age = build.rules.get_age(number)
-    for place in build.places:
-        if place.material.is_bloom:
-            stage = get_stage(place.material, age, at_delivery)
-            stages[stage] += 1
+def _get_day(kinds: Sequence[tuple[Material, int]], number: int, rules: HouseRules) -> Day:
+    """The day of a piece of so many of each material."""
+    stages, openness, age = dict.fromkeys(Stage, 0), 0.0, rules.get_age(number)
+    for material, count in kinds:
+        if material.is_bloom:
+            stage = get_stage(material, age, rules.opening_at_delivery)
+            stages[stage] += count
             if stage in {Stage.BUD, Stage.OPEN}:
-                openness += get_openness(place.material, age, at_delivery)
-    grown = max((get_growth_cm(place.material, number) for place in build.places), default=0.0)
+                openness += count * get_openness(material, age, rules.opening_at_delivery)
+    grown = max((get_growth_cm(material, number) for material, _ in kinds), default=0.0)
     return Day(number, stages, openness, grown)
 
 

@@ -5,7 +5,7 @@ catalogue has tens of thousands of pairs.
 """
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import lru_cache
@@ -102,8 +102,13 @@ class _Tables:
                 self.own[need.pool] += need.own_stems * counts[line.id]
         self.bare = max(0, problem.most_cover - sum(line.footprint * counts[line.id] for line in problem.lines))
         self.mouth = problem.most_section - sum(line.section * counts[line.id] for line in problem.lines)
+        self.water = problem.most_uptake - sum(line.uptake * counts[line.id] for line in problem.lines)
         self.focal = sum(counts[line.id] for line in problem.lines if line.role is Role.FOCAL)
-        self.lines = [line for line in lines if line.section <= self.mouth and self._get_slack(line) >= 1]
+        self.lines = [
+            line
+            for line in lines
+            if line.section <= self.mouth and line.uptake <= self.water and self._get_slack(line) >= 1
+        ]
         self.costs = np.array([self._get_cost((line, 1)) for line in self.lines])
         self.merits = np.array([self._get_merit(line) for line in self.lines])
 
@@ -124,6 +129,11 @@ class _Tables:
             after = max(-(-(self.units[number] + units) // pool.per_stem), self.own[number] + own)
             cost += pool.stem_cost * (after - before)
         return cost
+
+    def _takes(self, pair: Sequence[Line]) -> bool:
+        """Whether the mouth passes and the water suffices for one more of several lines."""
+        within = sum(line.section for line in pair) <= self.mouth
+        return within and sum(line.uptake for line in pair) <= self.water
 
     def _get_merit(self, line: Line) -> float:
         """How much one piece does for what the design lacks: bare surface, roles short of their share, odd focals."""
@@ -154,7 +164,7 @@ class _Tables:
             pair = (lines[row], lines[column])
             cost = self._get_cost(*((line, 1) for line in pair))  # two from one stem are not the sum of their costs
             fits = pair[0].slot != pair[1].slot or self._get_slack(pair[0]) >= 2
-            if fits and cost <= self.room and sum(line.section for line in pair) <= self.mouth:
+            if fits and cost <= self.room and self._takes(pair):
                 yield self._make(pair, None, 0, cost, float(merits[row, column]))
 
     def _get_slack(self, line: Line) -> int:

@@ -135,6 +135,9 @@ def _find_reasons(
     section = sum(line.section * counts[line.id] for line in problem.lines)
     if open_lines and section + min(line.section for line in open_lines) > problem.most_section:
         yield "The mouth of the container takes no more stems."
+    uptake = sum(line.uptake * counts[line.id] for line in problem.lines)
+    if open_lines and uptake + min(line.uptake for line in open_lines) > problem.most_uptake:
+        yield "Its foam holds no water for more, as long as nobody refills it."
 
 
 def _is_full(slot: str, problem: FitProblem, counts: Mapping[str, int]) -> bool:

@@ -17,8 +17,9 @@ from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.goods.heads import get_head
 from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool
-from mirvel.core.making.bases import count_passing
-from mirvel.core.placing.size import get_footprint_range_cm2
+from mirvel.core.making.bases import SOAKED_G_PER_ML, count_passing, get_base_plan
+from mirvel.core.making.water import get_foam_water, get_uptake_of
+from mirvel.core.placing.size import get_footprint_range_cm2, get_sizing
 from mirvel.core.pricing.pricing import AtCost, get_flower_money, get_hard_goods_cost, get_price_before_tax
 from mirvel.core.pricing.stems import get_demands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
@@ -60,6 +61,7 @@ class Line:
     section: int
     life_days: int
     minutes: int
+    uptake: int = 0  # hundredths of ml a day
 
     @property
     def id(self) -> str:
@@ -86,7 +88,7 @@ class FitProblem:
     """Everything a fit decides by. ``least_cover`` and ``most_cover`` are in the lines' footprint units, ``shares`` by
     role in thousandths of visual mass, ``money_shares`` least and most thousandths of the money by role,
     ``slots`` least and most pieces; ``held_cover`` is the footprint of what is held back, which counts pieces that are
-    paid for and covers nothing."""
+    paid for and covers nothing; ``most_uptake`` what the lines may drink a day in foam that nobody waters."""
 
     lines: tuple[Line, ...]
     pools: tuple[Pool, ...]
@@ -103,6 +105,7 @@ class FitProblem:
     most_section: int
     most_pieces: int
     held_cover: int = 0
+    most_uptake: int = _NO_LIMIT
 
 
 def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> FitProblem:
@@ -142,8 +145,9 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
         ),
         slots={entry.id: _get_limits(entry, growth) for entry in recipe.entries},
         most_section=_get_most_section(recipe, container, drafts),
-        most_pieces=MAX_PIECES,
+        most_pieces=_get_most_pieces(recipe, container, rules),
         held_cover=_to_share(held_cm2, whole_cm2),
+        most_uptake=_get_most_uptake(recipe, container, drafts),
     )
 
 
@@ -208,6 +212,7 @@ class _Draft:
     section_cm2: float
     life_days: int
     minutes: Decimal
+    uptake: int
 
 
 def _get_candidates(
@@ -270,6 +275,7 @@ def _draft(
         section_cm2=(material.stem_diameter_mm / 10) ** 2,
         life_days=_get_life_days(material),
         minutes=minutes + MINUTES_A_PIECE,
+        uptake=round(100 * get_uptake_of(material, head)),
     )
 
 
@@ -304,6 +310,7 @@ def _make_line(draft: _Draft, growth: float, whole_cm2: float, whole_mass: float
         section=round(draft.section_cm2 * 1000),
         life_days=draft.life_days,
         minutes=round(draft.minutes * 10),
+        uptake=draft.uptake,
     )
 
 
@@ -336,6 +343,27 @@ def _get_money_shares(wishes: FitWishes) -> dict[Role, tuple[int, int]]:
         most = wishes.focal_to if wishes.focal_to is not None else Decimal(1)
         found[Role.FOCAL] = (int((wishes.focal_from or Decimal(0)) * 1000), int(most * 1000))
     return found
+
+
+def _get_most_pieces(recipe: Recipe, container: Container, rules: HouseRules) -> int:
+    """As many pieces as a form of listed places has, or as there are now; without such a list, as a recipe may have."""
+    sizing = get_sizing(recipe, container, 0.0, rules)
+    if not sizing.form.only_listed:
+        return MAX_PIECES
+    now = sum(entry.pieces for entry in recipe.entries)
+    return min(MAX_PIECES, max(now, len(sizing.surface.lattice.sites)))
+
+
+def _get_most_uptake(recipe: Recipe, container: Container, drafts: list[_Draft]) -> int:
+    """What may be drunk a day, hundredths of ml, so that foam which nobody waters lasts the days promised; never less
+    than is now."""
+    brief = recipe.brief
+    foam = get_base_plan(recipe, container, ()).foam
+    if brief.refilled or not brief.promised_days or foam is None:
+        return _NO_LIMIT
+    held_ml = get_foam_water((), foam.soaked_g / SOAKED_G_PER_ML).held_ml
+    now = sum(draft.uptake * draft.entry.pieces for draft in drafts)
+    return max(now, int(100 * held_ml / brief.promised_days))
 
 
 def _get_most_section(recipe: Recipe, container: Container, drafts: list[_Draft]) -> int:

@@ -61,6 +61,7 @@ class Model:
             )
         self.model.add(sum(pieces.values()) <= problem.most_pieces)
         self.model.add(sum(line.section * pieces[line.id] for line in problem.lines) <= problem.most_section)
+        self.model.add(sum(line.uptake * pieces[line.id] for line in problem.lines) <= problem.most_uptake)
         block.spent = self._add_spent(block)
         self.model.add(block.spent <= problem.money)
         block.penalty = self._add_penalty(block)

@@ -61,7 +61,7 @@ def get_spent(problem: FitProblem, counts: Counts) -> int:
 
 
 def is_allowed(problem: FitProblem, counts: Counts) -> bool:
-    """Whether an answer keeps every hard limit: money, least and most, the mouth, the number of pieces."""
+    """Whether an answer keeps every hard limit: money, least and most, the mouth, the water, the number of pieces."""
     for slot, (least, most) in problem.slots.items():
         if not least <= sum(counts[line.id] for line in problem.lines if line.slot == slot) <= most:
             return False
@@ -69,6 +69,7 @@ def is_allowed(problem: FitProblem, counts: Counts) -> bool:
         all(line.least <= counts[line.id] <= line.most for line in problem.lines)
         and sum(counts[line.id] for line in problem.lines) <= problem.most_pieces
         and sum(line.section * counts[line.id] for line in problem.lines) <= problem.most_section
+        and sum(line.uptake * counts[line.id] for line in problem.lines) <= problem.most_uptake
         and get_spent(problem, counts) <= problem.money
     )
 

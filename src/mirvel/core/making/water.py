@@ -10,6 +10,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from mirvel.core.goods.container import Container
+from mirvel.core.goods.heads import Head
+from mirvel.core.goods.material import Material
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Place
 from mirvel.core.vessels.hollows import get_fill_ml, get_surface_cm2
@@ -34,9 +36,14 @@ class Water:
 
 def get_uptake_ml(place: Place) -> float:
     """What one piece takes up in a day."""
-    if not place.material.drinks:
+    return get_uptake_of(place.material, place.head)
+
+
+def get_uptake_of(material: Material, head: Head) -> float:
+    """The same of a piece of a material with such a head."""
+    if not material.drinks:
         return 0.0
-    return ML_PER_LEAF_DAY if place.material.is_leaf else ML_PER_CM2_DAY * place.head.footprint_cm2
+    return ML_PER_LEAF_DAY if material.is_leaf else ML_PER_CM2_DAY * head.footprint_cm2
 
 
 def get_foam_water(cuts: Iterable[Cut], foam_ml: float) -> Water:
