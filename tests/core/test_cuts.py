@@ -136,7 +136,7 @@ def test_every_stem_that_stands_in_water_ends_well_below_it(recipe: Recipe) -> N
     build = work_out(recipe, strategies.CATALOGUE, HouseRules()).build
     floor = -build.container.depth_cm
     drinks_to = max(floor + get_fill_depth_cm(build.container) - END_UNDER_WATER_CM, floor)
-    assert all(cut.end.z <= drinks_to + 1e-6 for cut in build.cuts)
+    assert all(cut.end.z <= drinks_to + 1e-6 for cut in build.cuts if not cut.place.material.is_laid)
 
 
 @pytest.mark.parametrize("depth", [2.0, 3.0, 4.2, 4.6, 9.0])

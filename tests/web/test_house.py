@@ -148,10 +148,10 @@ def test_house_rules_are_kept_reckoned_by_and_not_lost_to_another(web: httpx.Cli
     said = unescape(web.get("/house?kept=true").text)
     assert "28, 42, 58, 75, 98, 140 → 31, 42, 58" in said
     assert web.post("/house", data=read()).status_code == 303, "kept again, nothing changes"
-    assert web.post("/house/back", data={"read_at": typed["read_at"]}).status_code == 409
-    assert web.post("/house/back", data={"read_at": read()["read_at"]}).status_code == 303
+    assert web.post("/house/back", data={"rules_read": typed["rules_read"]}).status_code == 409
+    assert web.post("/house/back", data={"rules_read": read()["rules_read"]}).status_code == 303
     assert shop.load_rules() == before
-    assert web.post("/house/back", data={"read_at": read()["read_at"]}).status_code == 303
+    assert web.post("/house/back", data={"rules_read": read()["rules_read"]}).status_code == 303
     assert shop.load_rules().price_points[0] == 31
     late = web.post("/house", data={**typed, "currency": "$"})
     assert late.status_code == 409

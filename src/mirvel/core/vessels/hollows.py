@@ -21,7 +21,7 @@ FOAM_CLEARANCE_CM = 0.5
 BEVEL_CM = 0.8  # cut off the upper edges of foam that is bevelled, as wide as high (assumption)
 LEAST_IN_FOAM_CM = 1.3  # "at least half an inch, in a thin ring": common practice, no published source
 Numbers = NDArray[np.float64]
-_STEPS, _LAYERS, _ON_THE_WALL_CM = 60, 600, 1e-7
+_STEPS, _LAYERS, _ON_THE_WALL_CM = 60, 1500, 1e-7
 MAX_LEAN_DEG = 75.0
 END_UNDER_WATER_CM = 2.5
 # How wide foam is of the inside it stands in; baskets take half a brick, one or two by their size (common practice, no

@@ -33,7 +33,7 @@ def keep_rules(request: Request, shop: ShopHere, typed: TypedHere) -> Response:
     rules = shop.load_rules()
     try:
         changed = set_rules(rules, typed, NAMES)
-        if typed.get("read_at") != _get_mark(rules):
+        if typed.get("rules_read") != _get_mark(rules):
             raise StaleRules
         return _keep(request, shop, changed, rules)
     except BadInput as error:
@@ -46,7 +46,7 @@ def keep_rules(request: Request, shop: ShopHere, typed: TypedHere) -> Response:
 def go_back(request: Request, shop: ShopHere, typed: TypedHere) -> Response:
     """The rules before the last change of them; once more, and they are those again."""
     rules, before = shop.load_rules(), shop.load_rules_before()
-    if before is None or typed.get("read_at") != _get_mark(rules):
+    if before is None or typed.get("rules_read") != _get_mark(rules):
         return _show(request, rules, 409, problems=(Problem("rules", str(StaleRules()), ""),))
     return _keep(request, shop, before, rules)
 
@@ -73,7 +73,7 @@ def _show(
     wrong = {problem.field for problem in problems}
     return render(
         request, "house/house.html", status, groups=GROUPS, values=values, problems=problems, wrong=wrong,
-        changed=changed, read_at=_get_mark(rules), rules=rules,
+        changed=changed, rules_read=_get_mark(rules), rules=rules,
     )  # fmt: skip
 
 
