@@ -106,6 +106,14 @@ def shoot_findings(page: Page) -> None:
     page.press("u", "u")
 
 
+def shoot_card(client: httpx.Client) -> None:
+    """The printed page, before anything of its recipe is changed."""
+    with tempfile.TemporaryDirectory() as folder:
+        pdf = Path(folder) / "card.pdf"
+        pdf.write_bytes(client.get("/card/10/card.pdf").content)
+        subprocess.run(["pdftoppm", "-r", "96", "-png", "-singlefile", str(pdf), str(SHOTS / "card")], check=True)
+
+
 def shoot_large() -> int:
     """The Shelf of the shop that ./run bench shop measures."""
     with fresh_shop() as shop:
@@ -135,6 +143,7 @@ def main() -> int:
         shoot(page, "table-cross.png", "/table/14?piece=e5.3", wide)
         shoot(page, "set.png", "/sets/harbour-light", (1280, 900), waiting_for=".set-members svg")
         shoot(page, "house.png", "/house", wide)
+        shoot_card(client)
         shoot(page, "places.png", "/table/10/places", wide)
         shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for="#forms:not([hx-trigger])", drawn=".forms img")
         shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)
@@ -149,10 +158,6 @@ def main() -> int:
         shoot(page, "receiving.png", "/receiving", wide)
         shoot_meant(page, client)
         shoot_findings(page)
-    with tempfile.TemporaryDirectory() as folder:
-        pdf = Path(folder) / "card.pdf"
-        pdf.write_bytes(httpx.get(f"{address}/card/10/card.pdf", timeout=60).content)
-        subprocess.run(["pdftoppm", "-r", "96", "-png", "-singlefile", str(pdf), str(SHOTS / "card")], check=True)
     return 0
 
 
