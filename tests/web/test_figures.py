@@ -34,6 +34,10 @@ def test_only_what_changed_is_drawn_again_and_what_comes_back_is_found(shop: Sho
     assert draw_all(shop, solver, threading.Event()) == 0
     shop.prices.set_by_hand(SNAPDRAGON, Decimal("0.91"), today=shop.goods.load().on_day)
     assert look(shop, solver) == first, "what a flower costs is not seen"
+    rules = shop.load_rules()
+    dearer = rules.change(flower_markup=4, tax_rate="0.2", price_points=[30, 60], palettes={}, true_from="0.9")
+    shop.save_rules(dearer, read=rules)
+    assert draw_all(shop, solver, threading.Event()) == 0, "nor what is charged for it"
 
     def open_wider(good: object) -> Material:
         assert isinstance(good, Material)

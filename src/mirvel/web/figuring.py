@@ -56,13 +56,13 @@ def _get_release() -> str:
 
 def get_version(facts: int, rules: HouseRules) -> str:
     """What stands for all that decides a recipe's figure but the recipe itself: facts of goods, the shop's rules in the
-    shop's own units, and this release."""
-    return sha256(f"{facts} {rules.model_dump_json()} {_get_release()}".encode()).hexdigest()[:40]
+    shop's own units but those of price, and this release."""
+    return sha256(f"{facts} {rules.write_unpriced()} {_get_release()}".encode()).hexdigest()[:40]
 
 
 def get_origin(taken: Taken, rules: HouseRules) -> str:
     """What stands for all that decides a recipe’s figures: itself, the facts of its goods, the rules, this release."""
-    digest = sha256(f"{rules.model_dump_json()} {_get_release()} {taken.recipe.model_dump_json()}".encode())
+    digest = sha256(f"{rules.write_unpriced()} {_get_release()} {taken.recipe.model_dump_json()}".encode())
     for good in taken.all_goods:
         digest.update(good.model_dump_json(exclude={"cost"}).encode())
     return digest.hexdigest()

@@ -25,6 +25,16 @@ Weight = Annotated[float, Field(gt=0, le=5)]
 _FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
 
 
+# Rules that nothing is built, drawn or judged by but prices, and the shop's name and how it writes days.
+PRICED = frozenset(
+    (
+        *("shop", "currency", "days", "price_points", "pricing", "pieces", "flower_markup", "class_markups"),
+        *("hard_goods_markup", "labour_on_top", "labour_share", "slices", "wage_per_minute", "overhead_on_wage"),
+        *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to"),
+    )
+)
+
+
 class PricingSchool(StrEnum):
     """How a price and its flower money hang together."""
 
@@ -109,6 +119,10 @@ class HouseRules(Fact):
     form_weights: Mapping[HeadForm, Weight] = Field(
         default_factory=lambda: dict(_FORM_WEIGHTS), description="the same for heads that are not discs"
     )
+
+    def write_unpriced(self) -> str:
+        """What stands for the rules by which pieces are built, drawn and judged, whatever they cost."""
+        return self.model_dump_json(exclude=set(PRICED))
 
     def get_age(self, days: float) -> float:
         """How old flowers are after so many days in the shop's room: days at the warmth that lives are told for."""

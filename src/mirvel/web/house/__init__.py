@@ -22,9 +22,11 @@ def _get_mark(rules: HouseRules) -> str:
 
 @router.get("")
 def show_rules(request: Request, shop: ShopHere, kept: bool = False) -> Response:
-    """All rules, as they are typed."""
-    rules, before = shop.load_rules(), shop.load_rules_before()
-    return _show(request, rules, changed=_find_changed(rules, before) if kept and before else ())
+    """All rules, as they are typed; of one that cannot be read any more, the usual one, and why."""
+    (rules, troubles), before = shop.read_rules(), shop.load_rules_before()
+    problems = tuple(Problem("rules", str(trouble), "Keep these to be rid of it.") for trouble in troubles)
+    changed = _find_changed(rules, before) if kept and before else ()
+    return _show(request, rules, problems=problems, changed=changed)
 
 
 @router.post("")
