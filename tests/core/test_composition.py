@@ -181,6 +181,13 @@ def test_a_piece_just_begun_is_judged_in_every_form(form: str) -> None:
         assert not [check for check in told if re.search(r"\b0 o’clock|nan", check.reason)]
 
 
+def test_many_pairs_side_by_side_are_one_finding_and_what_hangs_on_no_stand_does_not_tip() -> None:
+    spray = find_samples(CATALOGUE)["standing spray"]
+    told = [check.title for check in work_out(spray, CATALOGUE, RULES).checks if check.kind == "side-by-side"]
+    assert len(told) == len(set(told)) <= 2
+    assert "tips" not in {check.kind for check in work_out(spray, CATALOGUE, RULES).checks}
+
+
 def test_hours_are_told_as_on_a_clock() -> None:
     assert [say_hour(hour) for hour in (0.2, 11.7, 12.0, 5.6)] == ["12", "12", "12", "6"]
 

@@ -101,14 +101,22 @@ def find_large_side_by_side(judged: Judged) -> Iterator[Found]:
         return
     usual = float(np.median([place.head.width_cm for place in heads]))
     large = [place for place in heads if place.head.width_cm >= LARGE_HEAD * usual and not _is_together(place)]
+    pairs: dict[str, list[tuple[Place, Place]]] = {}
     for number, one in enumerate(large):
         for other in large[number + 1 :]:
             apart = one.tip.minus(other.tip).length / (0.5 * (one.head.width_cm + other.head.width_cm))
             if apart < BESIDE_WIDTHS and abs(one.tip.z - other.tip.z) < BESIDE_LEVEL * one.above_rim_cm:
-                at = f"{judged.build.say_place(one)} and {judged.build.say_place(other)}"
-                reason = f"They stand at {at}. Move one up or down, or set something between."
-                name = one.material.name if one.entry.id == other.entry.id else "Large heads"
-                yield Found(f"{name}: two side by side", reason, f"{one.entry.id}-{one.number}", (one, other))
+                pairs.setdefault(one.entry.id if one.entry.id == other.entry.id else "", []).append((one, other))
+    for entry_id, found in pairs.items():
+        one, other = found[0]
+        at = f"{judged.build.say_place(one)} and {judged.build.say_place(other)}"
+        which = "They stand" if len(found) == 1 else "Two stand"
+        reason = f"{which} at {at}. Move one up or down, or set something between."
+        many = "two" if len(found) == 1 else f"{len(found)} pairs"
+        places = tuple({(place.entry.id, place.number): place for pair in found for place in pair}.values())
+        yield Found(
+            f"{one.material.name if entry_id else 'Large heads'}: {many} side by side", reason, entry_id, places
+        )
 
 
 def _is_together(place: Place) -> bool:

@@ -123,8 +123,10 @@ class Build:
 
     @property
     def tips_soon(self) -> bool:
-        """Whether it falls sooner than the shop lets a piece fall; what is tied in the hand or lies does not stand."""
-        stands = self.container.kind is not ContainerKind.TIE and not self.sizing.form.lies
+        """Whether it falls sooner than the shop lets a piece fall; what is tied in the hand, lies, or hangs on no stand
+        of its own does not stand."""
+        form = self.sizing.form
+        stands = self.stand_cm > 0 or not (self.container.kind is ContainerKind.TIE or form.lies or form.hangs)
         return stands and self.standing.tip_deg < self.rules.least_tip_deg
 
     @cached_property
