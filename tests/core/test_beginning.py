@@ -4,6 +4,7 @@ import pytest
 
 from mirvel.core.fit.beginning import begin
 from mirvel.core.fit.fitting import fit, set_price
+from mirvel.core.fit.ladder import climb
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import Role
@@ -69,3 +70,11 @@ def test_a_fit_drinks_no_more_than_its_foam_holds_for_the_days_promised(days: in
     assert (
         work_out(fit(set_price(free, 280), catalogue, RULES).recipe, catalogue, RULES).build.water.days or 0
     ) <= fitted
+
+
+def test_a_ladder_just_begun_rises_from_the_same_proportions(catalogue: Catalogue) -> None:
+    begun = begin_with("slipway")
+    rungs = climb([set_price(begun, price) for price in (42, 75)], catalogue, RULES).rungs
+    for rung in rungs:
+        assert sum(entry.pieces for entry in rung.recipe.entries if entry.role is Role.GREENERY) >= 5
+        assert rung.money.room_left >= 0

@@ -81,6 +81,19 @@ def test_a_fit_that_crowds_a_piece_says_so_and_offers_it_larger(
     assert round(worked.build.sizing.fullness * 100) == int(said[3])
 
 
+def test_a_recipe_just_begun_is_fitted_from_what_the_shops_pieces_have(
+    web: httpx.Client, shop: Shop, slip: SavedRecipe
+) -> None:
+    """One of each: what is offered has the greens of an all-round dome, and says where that is from."""
+    entries = [{**entry.model_dump(), "pieces": 1, "kept": ()} for entry in slip.recipe.entries]
+    begun = shop.add_recipe(slip.recipe.change(name="Begun", entries=entries, accepted=[]), {}).id
+    page = unescape(web.get(f"/table/{begun}/fit").text)
+    assert "One of each has no proportions yet" in page
+    greens = re.findall(r"<td>(?:Salal|Leatherleaf fern), green</td>.*?<b>(\d+)</b>", page)
+    assert [int(pieces) >= 4 for pieces in greens] == [True, True]
+    assert "One of each" not in web.get(f"/table/{slip.id}/fit").text
+
+
 def test_what_cannot_fit_says_what_clashes_and_a_mend_lets_it_fit(
     web: httpx.Client, shop: Shop, slip: SavedRecipe
 ) -> None:

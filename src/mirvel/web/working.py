@@ -10,6 +10,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from mirvel.core.changing.carrying import carry_places
+from mirvel.core.fit.beginning import begin, is_just_begun
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
@@ -77,6 +78,10 @@ class Desk:
     def work_out_after(self, before: Recipe, after: Recipe) -> Worked:
         """A changed recipe worked out with the places its pieces had before. Raises BadInput, UnknownGoods."""
         return self.work_out(self.carry(before, after))
+
+    def begin(self, recipe: Recipe) -> Recipe:
+        """A recipe just begun with as many pieces as the shop's own of its form usually have; any other as it is."""
+        return begin(recipe, self.get_usual_pieces(recipe.form)) if is_just_begun(recipe) else recipe
 
     def keep(self, what: str, recipe: Recipe, make: Callable[[], Made]) -> Made:
         """What ``make`` makes of a recipe, made once while the facts of its goods and the rules stay as they are.

@@ -9,6 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from mirvel.core.fit.beginning import begin
 from mirvel.core.fit.clashes import find_clashes
 from mirvel.core.fit.fitting import CannotFit, Fitted, describe
 from mirvel.core.fit.lines import FitProblem, get_fit_problem
@@ -42,7 +43,8 @@ class Ladder:
 
 def climb(rungs: Sequence[Recipe], catalogue: Catalogue, rules: HouseRules) -> Ladder:
     """The best counts for all rungs, which are one recipe at rising prices, its container or height stepping up where
-    wanted. Raises CannotFit, UnknownGoods, BadInput."""
+    wanted; one just begun from what its form usually has. Raises CannotFit, UnknownGoods, BadInput."""
+    rungs = [begin(rung) for rung in rungs]
     problems = [get_fit_problem(rung, catalogue, rules) for rung in rungs]
     bounds = []
     for rung, problem in zip(rungs, problems, strict=True):

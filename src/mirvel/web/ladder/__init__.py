@@ -140,7 +140,7 @@ def _get_rungs(recipe: Recipe, desk: Desk, typed: Mapping[str, str]) -> tuple[Re
     """The recipe at each price typed, in its rung's vessel and at its height, with what is held. Raises BadInput."""
     rungs = []
     for number, price in enumerate(_read_prices(typed.get("prices", ""))):
-        rung = set_price(recipe, price)
+        rung = set_price(desk.begin(recipe), price)
         if typed.get(f"vessel{number}"):
             rung = set_container(rung, desk.catalogue, typed[f"vessel{number}"]).recipe
         if typed.get(f"height{number}"):

@@ -10,7 +10,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from mirvel.core.changing import changes
 from mirvel.core.changing.changes import Change, get_entry
-from mirvel.core.fit.beginning import begin, is_just_begun
+from mirvel.core.fit.beginning import is_just_begun
 from mirvel.core.fit.extras import Extra, find_extras
 from mirvel.core.fit.fitting import CannotFit, Fitted, fit, set_price
 from mirvel.core.fit.repair import Repair, find_repairs
@@ -97,7 +97,7 @@ def get_name(entry: Entry, desk: Desk) -> str:
 
 def _fit(asked: Recipe, desk: Desk, what_for: str = _CHANGING) -> Fitted:
     """A fit is the same whenever it is asked at the same costs, so that applying one need not carry its counts."""
-    begun = begin(asked, desk.get_usual_pieces(asked.form) if is_just_begun(asked) else None)
+    begun = desk.begin(asked)
     return desk.keep_at_costs(
         "fit", begun, lambda: desk.workers.quick.ask(what_for, fit, begun, desk.catalogue, desk.rules)
     )
