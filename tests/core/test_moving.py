@@ -15,6 +15,7 @@ from mirvel.core.changing import moving
 from mirvel.core.changing.changes import set_entry
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.colours import get_difference
 from mirvel.core.goods.container import MouthShape
 from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.house.design import Grouping
@@ -176,6 +177,10 @@ def test_the_days_of_a_piece_by_hand(catalogue: Catalogue, slipway: Recipe) -> N
         assert sum(high for _, _, high in day.bars) == pytest.approx(1)
     tight = get_life(work_out(slipway.change(entries=entries), made, HouseRules(opening_at_delivery=0.2)).build)
     assert [day.say() for day in tight.days[:3]] == ["6 in bud, 2 open"] * 2 + ["8 open"]
+    build = work_out(slipway.change(entries=entries), made, HouseRules()).build
+    shown = [get_on_day(build, day).places[0].material.colours[str(entries[0]["colour"])] for day in (0, 3, 4, 6)]
+    browns = [get_difference(colour, "#7a5c3a") for colour in shown]
+    assert browns[0] == browns[1] > browns[2] > browns[3], "what fades is drawn so, and what is over more"
     warm = get_life(work_out(slipway.change(entries=entries), made, HouseRules(room_c=30)).build)
     assert [day.say() for day in warm.days[:5]] == said[:10:2], "ten degrees warmer, twice as fast (assumption)"
     cool = get_life(work_out(slipway.change(entries=entries), made, HouseRules(room_c=10)).build)

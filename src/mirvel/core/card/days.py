@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from mirvel.core.goods.colours import wilt
 from mirvel.core.goods.heads import LEAST_OPEN, get_growth_cm, get_head, get_openness, scale_head
 from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import HouseRules
@@ -26,6 +27,9 @@ class Stage(StrEnum):
     OPEN = "open"
     FADING = "fading"
     OVER = "over"
+
+
+_DRY = {Stage.FADING: 0.3, Stage.OVER: 0.7}  # how far its colour is that of a dry petal; tuned by eye
 
 
 @dataclass(frozen=True)
@@ -146,8 +150,16 @@ def _get_place_on_day(place: Place, build: Build, day: int) -> Place:
     sized = scale_head(usual, entry.meant.get_scale(place.number, entry.placed))
     head = hold(sized, place.material, build.sizing.fullness)
     grown = get_growth_cm(place.material, day) - place.growth_cm
+    stage = get_stage(place.material, build.rules.get_age(day), build.rules.opening_at_delivery)
+    if place.material.is_bloom and stage in _DRY:
+        place = replace(place, material=_wilt(place.material, place.entry.colour, _DRY[stage]))
     if head == place.head and not grown:
         return place
     if place.material.is_axial:
         return replace(place, head=head, tip=place.tip.plus(place.axis, grown))
     return replace(place, head=head, tip=place.head_base.plus(place.facing, grown + head.length_cm))
+
+
+def _wilt(material: Material, colour: str, share: float) -> Material:
+    """The same with one of its colours on its way to a dry one's."""
+    return material.model_copy(update={"colours": {**material.colours, colour: wilt(material.colours[colour], share)}})

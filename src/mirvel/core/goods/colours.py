@@ -7,6 +7,8 @@ from coloraide import Color
 
 from mirvel.core.goods.facts import Hex
 
+_DRY = "#7a5c3a"
+
 
 class Lab(NamedTuple):
     """Lightness 0 to 100, green to red, blue to yellow."""
@@ -41,3 +43,13 @@ def get_lab_difference(one: Lab, other: Lab) -> float:
     """
     first, second = (Color("lab-d65", list(each)) for each in (one, other))
     return float(first.delta_e(second, method="2000"))
+
+
+@lru_cache(maxsize=4096)
+def wilt(colour: Hex, share: float) -> Hex:
+    """A petal's colour on its way to that of a dry one, 0 fresh to 1 dry.
+
+    >>> wilt("#e9705c", 0.0), wilt("#e9705c", 1.0)
+    ('#e9705c', '#7a5c3a')
+    """
+    return Color(colour).mix(_DRY, share, space="lab-d65").convert("srgb").clip().to_string(hex=True)
