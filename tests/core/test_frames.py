@@ -35,7 +35,7 @@ from mirvel.core.vessels.bricks import BRICK_CM, get_brick_cuts, get_joints, get
 from mirvel.core.vessels.hollows import get_foam
 from mirvel.core.working import Worked
 from mirvel.demo import get_recipes
-from tests.builds import work_out
+from tests.builds import some, work_out
 from tests.strategies import CATALOGUE
 
 RULES = HouseRules()
@@ -172,7 +172,7 @@ def test_any_cross_is_filled_to_its_ends_and_as_wide_as_its_bar(
     assert all(math.dist(*joint) == pytest.approx(bar) for joint in joints)
 
 
-@EVERY
+@pytest.mark.parametrize("recipe", some(SYMPATHY), ids=lambda recipe: recipe.name)
 def test_the_outline_goes_in_strictly_before_what_fills_it_however_it_is_written_down(recipe: Recipe) -> None:
     worked = make(recipe.change(entries=[entry.model_dump() for entry in reversed(recipe.entries)]))
     order = [place.entry.role for place in worked.build.places]
