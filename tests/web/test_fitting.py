@@ -20,6 +20,7 @@ from mirvel.core.goods.catalogue import Catalogue, GoodsKind
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.pricing import get_money
+from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import UnknownGoods
 from mirvel.store.repairs import RunState
@@ -57,6 +58,10 @@ def test_the_fit_that_is_shown_is_the_one_that_is_saved(
     assert after.price_point == Decimal(58)
     assert money.is_true
     assert f"£{money.spent:.2f} of £{money.flower_money:.2f}" in page.text
+    aims = web.get(f"/table/{slip.id}/fit/aims", params={"price": "58", "aim": "money first"}).text
+    assert len(re.findall(r"<tr class=", aims)) == len(Aim)
+    assert re.search(rf'in-force"><td>money first</td><td class="right">{money.spent:.2f}<', aims)
+    assert "Nothing fits" in web.get(f"/table/{slip.id}/fit/aims", params={"price": "12"}).text
     assert "use the whole price" in web.get(f"/table/{slip.id}/fit", params={"price": "2"}).text
     wrong = web.get(f"/table/{slip.id}/fit", params={"price": "cheap"})
     assert wrong.status_code == 422

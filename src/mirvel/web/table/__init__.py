@@ -5,6 +5,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from mirvel.core.changing.changes import Change
+from mirvel.core.fit.fitting import CannotFit
 from mirvel.core.pricing.drift import get_costs
 from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.values.problems import BadInput
@@ -14,6 +15,7 @@ from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, read_number, render, wants_fragment
 from mirvel.web.table.changes import STEPS, get_change
 from mirvel.web.table.fitting import (
+    get_aims,
     get_extras,
     get_fit_view,
     get_name,
@@ -84,6 +86,17 @@ def show_fit(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHe
     except BadInput as error:
         return render(request, "table/_fit.html", 422, found=None, problems=error.problems, typed=typed, **context)
     return render(request, "table/_fit.html", found=found, problems=(), typed=typed, rules=desk.rules, **context)
+
+
+@router.get("/fit/aims")
+def show_aims(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
+    """What every aim would spend and hold; some of them take long, so that nobody waits who does not ask."""
+    saved, typed = shop.load_recipe(recipe_id), dict(request.query_params)
+    try:
+        found = get_aims(saved, desk, typed)
+    except CannotFit:
+        found = ()
+    return render(request, "table/_aims.html", found=found, aim=read_aim(typed, saved.recipe), rules=desk.rules)
 
 
 @router.get("/mend")

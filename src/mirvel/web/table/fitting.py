@@ -39,13 +39,12 @@ class CountView:
 
 @dataclass(frozen=True)
 class FitView:
-    """A fit beside the recipe it came from, the same at another height where it asks for one, and what the other aims
-    would spend and hold; or why none was found. ``begun`` says that the recipe had no proportions of its own."""
+    """A fit beside the recipe it came from, the same at another height where it asks for one; or why none was
+    found. ``begun`` says that the recipe had no proportions of its own."""
 
     fitted: Fitted | None
     counts: tuple[CountView, ...]
     answers: tuple[Mend, ...]
-    others: tuple[Fitted, ...]
     cannot: CannotFit | None
     begun: bool = False
 
@@ -61,17 +60,22 @@ def name_question(recipe_id: int) -> str:
 
 
 def get_fit_view(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> FitView:
-    """The fit to the price typed, by the aim typed, with the sums of every aim. Raises BadInput, UnknownGoods."""
+    """The fit to the price typed, by the aim typed. Raises BadInput, UnknownGoods."""
     recipe, asker = saved.recipe, name_question(saved.id)
     asked = set_price(recipe, typed.get("price") or None, read_aim(typed, recipe))
     try:
         fitted = _fit(asked, desk, asker)
-        others = [fitted if aim is asked.fit.aim else _fit(set_price(asked, None, aim), desk, asker) for aim in Aim]
     except CannotFit as error:
-        return FitView(None, (), (), (), error)
+        return FitView(None, (), (), error)
     counts = get_counts(recipe, fitted.recipe, desk)
     answers = _get_answers(recipe, fitted.recipe, desk)
-    return FitView(fitted, counts, answers, tuple(others), None, is_just_begun(recipe))
+    return FitView(fitted, counts, answers, None, is_just_begun(recipe))
+
+
+def get_aims(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> tuple[Fitted, ...]:
+    """What a fit to the price typed would spend and hold by every aim. Raises BadInput, UnknownGoods, CannotFit."""
+    asked = set_price(saved.recipe, typed.get("price") or None)
+    return tuple(_fit(set_price(asked, None, aim), desk, name_question(saved.id)) for aim in Aim)
 
 
 def _get_answers(recipe: Recipe, fitted: Recipe, desk: Desk) -> tuple[Mend, ...]:
