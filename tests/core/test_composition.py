@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable
 from dataclasses import replace
+from decimal import Decimal
 from functools import cache
 from pathlib import Path
 
@@ -95,9 +96,10 @@ def tell(family: str, check_id: str) -> Check:
 def test_what_is_told_names_the_side_that_the_fault_is_on() -> None:
     """Pushed in between 1 and 5 o'clock; all that stood on the left over to the right; none of a kind left there."""
     for family in ("slipway", "cuttle-cube", "fender"):
-        hour = re.search(r"About (\d+) o’clock", tell(family, "flat-side").reason)
+        hour = re.search(r"About (\d+) o’clock it reaches (\d+) % less far", tell(family, "flat-side").reason)
         assert hour
         assert int(hour[1]) in {2, 3, 4}
+        assert 30 <= int(hour[2]) <= 45  # of what reached to a whole and reaches to three fifths
         assert tell(family, "aside").title == "Heavier on the right"
         gap = re.search(r"None from (\d+) to (\d+) o’clock", tell(family, "not-carried").reason)
         assert gap
@@ -133,6 +135,63 @@ def test_what_the_brief_rules_out_is_told_of_what_is_in_the_piece() -> None:
     assert "excluded-pets" not in spoil_recipe("slipway", brief=brief, entries=roses)
 
 
+def test_small_parts_and_latex_are_told_of_where_the_brief_rules_them_out() -> None:
+    """Of hard goods by their own words; carnations are not poisonous, but can upset (common practice)."""
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    roses = [entry.model_dump() for entry in recipe.entries if entry.material == "rose-standard"]
+    asked = {"entries": roses, "hard_goods": [], "accepted": []}
+
+    def tell_goods(words: str, exclusion: str) -> bool:
+        good = CATALOGUE.hard_goods["food-sachet"].model_copy(update={"caution": words})
+        goods = CATALOGUE.model_copy(update={"hard_goods": {**CATALOGUE.hard_goods, good.slug: good}})
+        used = {**asked, "hard_goods": [{"hard_good": good.slug}], "brief": {"exclude": [exclusion]}}
+        return any(check.kind == "excluded" for check in work_out(recipe.change(**used), goods, RULES).checks)
+
+    assert tell_goods("Small parts: keep from children.", "harmful to small children")
+    assert tell_goods("Latex balloon.", "latex or nuts")
+    assert tell_goods("Made beside nuts.", "latex or nuts")
+    assert not tell_goods("Nutmeg scent.", "latex or nuts")
+    assert not tell_goods("Latex balloon.", "harmful to small children")
+    brief = {"exclude": ["harmful to small children"]}
+    assert "excluded-children" not in spoil_recipe("slipway", **asked, brief=brief)
+    assert "excluded-children" in spoil_recipe("harbour-light", brief=brief)
+
+
+def drop_largest(places: list[Place]) -> list[Place]:
+    """The widest head and all nearly as wide go down to the rim."""
+    heads = [each for each in places if each.material.is_bloom and not each.material.is_axial]
+    widest = max(each.head.width_cm for each in heads)
+    return [
+        replace(each, tip=Vec(each.tip.x, each.tip.y, 1.0))
+        if each in heads and each.head.width_cm > 0.85 * widest
+        else each
+        for each in places
+    ]
+
+
+def test_the_largest_low_is_told_only_where_the_school_has_it_at_the_top() -> None:
+    recipe = next(each for each in get_recipes() if each.family == "fender")
+    declared = next(each for each in DECLARED if each.id == "largest-low")
+    for grading, told in (("largest at the top centre", True), ("largest low", False), ("not by size", False)):
+        changed = recipe.change(arranging={"grading": grading})
+        worked = work_out(changed, CATALOGUE, RULES)
+        build = replace(worked.build, places=tuple(drop_largest(list(worked.build.places))))
+        assert any(declared.find(Judged(build, worked.money, take(changed, CATALOGUE)))) is told
+        assert not any(declared.find(Judged(worked.build, worked.money, take(changed, CATALOGUE))))
+
+
+def test_a_rose_in_the_heart_of_a_full_piece_is_lost_and_one_among_greens_alone_is_not() -> None:
+    def bury(places: list[Place]) -> list[Place]:
+        return [
+            replace(each, tip=Vec(0.0, 0.0, 0.0)) if (each.entry.id, each.number) == ("e4", 1) else each
+            for each in places
+        ]
+
+    assert find("fender", "lost") is None
+    assert find("fender", "lost", bury) == ("e4.1",)
+    assert find("fender", "lost", lambda places: [each for each in bury(places) if each.entry.id == "e4"]) is None
+
+
 def test_a_finding_that_is_let_stand_is_told_again_when_there_is_more_of_it() -> None:
     recipe = next(each for each in get_recipes() if each.family == "eelgrass")
     worked = work_out(recipe, CATALOGUE, RULES)
@@ -161,6 +220,17 @@ def test_waxflower_is_told_of_by_the_month_of_the_service(month: str, found: set
     """Waxflower: October to June; from memory."""
     brief = {"seen_from": "front", "service": {"service": f"2026-{month}-10T11:00:00"}}
     assert spoil_recipe("quiet-water", brief=brief) & {"out-of-season", "season-ends"} == found
+
+
+@pytest.mark.parametrize("limit", ["1.05", "1.15"])
+def test_a_crowded_piece_is_told_how_full_it_is_and_how_full_it_may_be(limit: str) -> None:
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    more = [{**each.model_dump(), "pieces": 2 * each.pieces} for each in recipe.entries]
+    rules = RULES.model_copy(update={"crowded_above": float(limit)})
+    worked = work_out(recipe.change(entries=more, price_point=150), CATALOGUE, rules)
+    told = next(check.reason for check in worked.checks if check.id == "crowded")
+    assert f"over {Decimal(limit) * 100:.0f} %" in told
+    assert f"{worked.build.sizing.fullness * 100:.0f} %" in told
 
 
 def test_labour_past_its_share_is_told() -> None:

@@ -71,7 +71,7 @@ def test_what_is_said_of_what_still_fits_is_so(price: str, roses: int) -> None:
     for extra in found:
         changes = get_changes(extra)
         after = reckon(apply(recipe, changes))
-        assert abs(after.room_left - extra.left) < Decimal("0.001")
+        assert abs(after.flower_money - after.spent - extra.left) < Decimal("0.001")
         focals = roses + sum(by for entry, by in changes.items() if role[entry] is Role.FOCAL)
         assert ("makes the focals odd" in extra.why) is (roses % 2 == 0 and focals % 2 == 1)
         assert ("from a stem already bought" in extra.why) is (

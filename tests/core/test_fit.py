@@ -98,8 +98,8 @@ def test_the_solver_finds_what_trying_everything_finds(problem: FitProblem) -> N
             solve(problem)
         return
     if problem.aim is Aim.MONEY:
-        most = max(get_spent(problem, counts) for counts in answers)
-        answers = [counts for counts in answers if get_spent(problem, counts) == most]
+        most = max(get_spent(problem, counts) // 100 for counts in answers)  # whole cents, of ten-thousandths
+        answers = [counts for counts in answers if get_spent(problem, counts) // 100 == most]
     solved = solve(problem)
     assert is_allowed(problem, solved.counts)
     assert solved.optimal
@@ -158,9 +158,8 @@ def test_a_fit_never_spends_more_than_the_flower_money(recipe: Recipe, percent: 
 def test_money_first_never_spends_less_at_a_higher_price(recipe: Recipe, steps: list[int]) -> None:
     spent = []
     for percent in sorted(steps):
-        spent.append(
-            fit(set_price(recipe, recipe.price_point * percent / 100, Aim.MONEY), CATALOGUE, RULES).money.spent
-        )
+        fitted = fit(set_price(recipe, recipe.price_point * percent / 100, Aim.MONEY), CATALOGUE, RULES)
+        spent.append(fitted.money.spent * 100 // 1)
     assert spent == sorted(spent)
 
 
@@ -181,7 +180,7 @@ def test_an_alternative_never_makes_the_best_worse_and_one_shut_out_changes_noth
     wider = plain.change(entries=entries)
     before, after = (solve(get_fit_problem(each, CATALOGUE, RULES)) for each in (alone, wider))
     if aim is Aim.MONEY:
-        spent = [fit(each, CATALOGUE, RULES).money.spent for each in (alone, wider)]
+        spent = [fit(each, CATALOGUE, RULES).money.spent * 100 // 1 for each in (alone, wider)]
         assert spent[1] >= spent[0]
     else:
         assert after.penalty <= before.penalty

@@ -99,7 +99,7 @@ def test_the_columns_of_a_recipe_agree(recipe: Recipe, rules: HouseRules) -> Non
         by_policy[policy] = money
         assembled = money.goods.hard_goods - get_hard_goods_cost(take(recipe.model_copy(update={"entries": ()}), goods))
         assert abs(sum(money.entry_costs.values()) - money.spent - assembled) < Decimal("1e-18")
-        assert money.room_left == money.flower_money - money.spent
+        assert money.room_left == to_cent(money.flower_money) - to_cent(money.spent)
     # Whole stems cost what their pieces cost and what is left over is worth.
     whole, pieces = by_policy[PiecePolicy.WHOLE_STEMS], by_policy[PiecePolicy.PIECES]
     assert abs(whole.spent - pieces.spent - whole.left_over_value) < Decimal("1e-18")
@@ -188,6 +188,35 @@ def test_a_recipe_is_true_where_it_spends_its_flower_money_and_no_more(
     assert abs(money.fill - Decimal(share)) < Decimal("0.001")
     assert money.is_true is is_true
     assert abs(money.fill * money.flower_money - money.spent) < Decimal("1e-15")
+
+
+@pytest.mark.parametrize(
+    ("flower_money", "spent", "limits", "room", "over", "is_true"),
+    [
+        ("17.6640", "17.66401", ("0.96", "1"), "0.00", "0.00", True),  # a thousandth of a cent is nobody's
+        ("17.664", "17.666", ("0.96", "1"), "-0.01", "0.01", False),  # told as 17.66 and 17.67
+        ("20", "19.195", ("0.96", "1"), "0.80", "-0.80", True),  # 96 % are 19.20, and 19.195 is told as that
+        ("20", "19.19", ("0.96", "1"), "0.81", "-0.81", False),
+        ("20", "20.90", ("0.96", "1.05"), "-0.90", "-0.10", True),  # up to 21.00
+        ("20", "19.70", ("0.90", "0.98"), "0.30", "0.10", False),  # up to 19.60
+    ],
+)
+def test_what_is_left_over_and_true_is_told_to_the_cent(
+    catalogue: Catalogue,
+    slipway: Recipe,
+    flower_money: str,
+    spent: str,
+    limits: tuple[str, str],
+    room: str,
+    over: str,
+    is_true: bool,
+) -> None:
+    low, high = map(Decimal, limits)
+    money = get_money(take(slipway, catalogue), HouseRules(true_from=low, true_to=high))
+    told = replace(money, flower_money=Decimal(flower_money), goods=replace(money.goods, flowers=Decimal(spent)))
+    assert (told.room_left, told.over, told.is_true) == (Decimal(room), Decimal(over), is_true)
+    assert told.is_over is (told.over > 0)
+    assert told.is_over + told.is_under + told.is_true == 1
 
 
 def test_where_hard_goods_leave_a_little_there_is_a_fill_and_where_nothing_none(

@@ -154,8 +154,8 @@ def _take_out(worked: Worked, _: Check, catalogue: Catalogue) -> Iterator[Change
 
 
 def _get_room(recipe: Recipe, catalogue: Catalogue, worked: Worked) -> Decimal:
-    """The money left of a recipe with other counts."""
-    return get_money(take(recipe, catalogue), worked.rules).room_left
+    """The money that a recipe with other counts may still cost."""
+    return -get_money(take(recipe, catalogue), worked.rules).over
 
 
 def _find_ways_to_save(
@@ -298,12 +298,8 @@ MAKERS: Mapping[str, Maker] = {
     "lining": _line_all_round,
     "held": _hold_fewer,
     "meant": _mean_less,
-    **dict.fromkeys(
-        ("foam-shows", "gaps", "flat-side", "outline-passed", "clump", "side-by-side", "one-level", "graded", "hidden"),
-        _place_again,
-    ),
-    **dict.fromkeys(
-        ("not-carried", "aside", "unlike", "no-drop", "no-thirds", "middle-closed", "no-blocks", "through", "holes"),
-        _place_again,
-    ),
+    **dict.fromkeys(("foam-shows", "gaps", "flat-side", "outline-passed", "clump", "side-by-side"), _place_again),
+    **dict.fromkeys(("one-level", "graded", "largest-low", "top-heavy", "hidden", "lost", "not-carried"), _place_again),
+    **dict.fromkeys(("aside", "unlike", "no-drop", "no-thirds", "middle-closed", "no-blocks"), _place_again),
+    **dict.fromkeys(("through", "holes"), _place_again),
 }

@@ -134,6 +134,20 @@ def _level(judged: Judged, strength: int) -> Places:
     return _move(judged.build.places, lambda each: Vec(each.tip.x, each.tip.y, mean + left * (each.tip.z - mean)))
 
 
+def _rise(judged: Judged, strength: int) -> Places:
+    """The flowers of the lower half go up towards the top: a third of the way, two, all."""
+    top = judged.sizing.above_rim_cm
+    low = {(each.entry.id, each.number) for each in judged.blooms if each.tip.z < top / 2}
+    return _move(
+        judged.build.places,
+        lambda each: (
+            each.tip.plus(Vec(0, 0, 1), (top - each.tip.z) * strength / 3)
+            if (each.entry.id, each.number) in low
+            else each.tip
+        ),
+    )
+
+
 def _raise_large(judged: Judged, strength: int) -> Places:
     """The widest heads take the highest places: of a third of them, of two, of all."""
     places = list(judged.build.places)
@@ -255,6 +269,7 @@ FAULTS: Mapping[str, Fault] = {
     "side-by-side": Fault(lambda judged: _may_vary(judged) and len(_get_large(judged)) >= 2, _set_beside),
     "one-level": Fault(lambda judged: _may_vary(judged) and _is_large(judged), _level),
     "graded": Fault(_may_be_graded, _raise_large),
+    "top-heavy": Fault(lambda judged: _may_vary(judged) and judged.is_round and _is_large(judged), _rise),
     "hidden": Fault(lambda judged: _get_covered(judged) is not None, _cover),
     "not-carried": Fault(lambda judged: judged.is_round and bool(_get_kinds(judged)), _stand_on_one_side),
     "aside": Fault(lambda judged: judged.is_round and _is_large(judged), _lean_right),

@@ -28,7 +28,7 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput, Problem
 
-TEN_THOUSAND = 10_000
+TEN_THOUSAND, CENT = 10_000, 100
 MOST_MORE, MOST_TIMES = 4, 2.5  # a fit may go to 2.5 times an entry's pieces at the new money, and four more
 MINUTES_A_PIECE = Decimal("0.3")  # to place one piece (assumption of ours, until the log tells)
 _USUAL_LIFE_DAYS = 7

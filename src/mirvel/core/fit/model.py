@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from mirvel.core.fit import penalty as worth
-from mirvel.core.fit.lines import SHARE_DEAD, TEN_THOUSAND, FitProblem
+from mirvel.core.fit.lines import CENT, SHARE_DEAD, TEN_THOUSAND, FitProblem
 from mirvel.core.goods.facts import Role
 from mirvel.core.recipe.fit_wishes import Aim
 
@@ -171,6 +171,15 @@ class Model:
             return self._count_steps(block, [minutes], worth.MINUTES_STEP)
         return 0
 
+    def spend_most(self, block: Block) -> bool:
+        """Spend as much as can be, to the cent: nobody minds less, and proofs of less take a hundred times as long.
+        Whether no more can be is proven. Raises NoAnswer."""
+        cents = self.model.new_int_var(0, block.problem.money // CENT, "cents")
+        self.model.add(CENT * cents <= block.spent)
+        solver, is_proven = self.solve(-cents)
+        self.model.add(cents >= solver.value(cents))
+        return is_proven
+
     def hint(self, block: Block, counts: Mapping[str, int]) -> None:
         """An answer to start from."""
         for line_id, variable in block.pieces.items():
@@ -203,11 +212,12 @@ def solve(problem: FitProblem) -> Solved:
     """The best answer to one fit. Raises NoAnswer."""
     model = Model()
     block = model.add(problem)
+    most_is_proven = True
     if problem.aim is Aim.MONEY:
-        solver, _ = model.solve(-block.spent)
-        model.model.add(block.spent >= solver.value(block.spent))
+        most_is_proven = model.spend_most(block)
     solver, optimal = model.solve(block.penalty)
-    best, bound = round(solver.objective_value), round(solver.best_objective_bound)
+    optimal = optimal and most_is_proven
+    best, bound = round(solver.objective_value), round(solver.best_objective_bound) if most_is_proven else 0
     counts = {line_id: solver.value(variable) for line_id, variable in block.pieces.items()}
     if optimal:
         counts = settle_ties(model, [block], best, [counts])[0]

@@ -23,18 +23,19 @@ class Risk(IntEnum):
     FIRE = 2
     FALLING = 3
     CHOKING = 4
-    UPSET = 5
-    BREATHING = 6
-    EYES = 7
-    FOOD = 8
-    CUTS = 9
-    BURNS = 10
-    SKIN = 11
-    SLIPS = 12
-    LIFTING = 13
-    PLACE = 14
-    FAMILY = 15
-    KEEPING = 16
+    ALLERGY = 5
+    UPSET = 6
+    BREATHING = 7
+    EYES = 8
+    FOOD = 9
+    CUTS = 10
+    BURNS = 11
+    SKIN = 12
+    SLIPS = 13
+    LIFTING = 14
+    PLACE = 15
+    FAMILY = 16
+    KEEPING = 17
 
 
 @dataclass(frozen=True)
@@ -85,6 +86,7 @@ _BY_WORDS = (
     (r"flame|fire|flammable", Risk.FIRE),
     (r"burns:", Risk.BURNS),
     (r"tips in wind|fall", Risk.FALLING),
+    (r"latex|\bnuts?\b|allerg", Risk.ALLERGY),
     (r"children|swallow|suffocation", Risk.CHOKING),
     (r"\beat", Risk.FOOD),
     (r"dust|vapour", Risk.BREATHING),
@@ -116,10 +118,10 @@ def _get_good_cautions(taken: Taken) -> Iterator[Caution]:
     """What the shop says of its hard goods, but of a brick what is said of all foam."""
     for good in taken.hard_goods:
         if good.caution and not (good.foam_ml and taken.recipe.mechanics is Mechanics.FOAM):
-            yield Caution(good.name, good.caution, _read_risk(good.caution))
+            yield Caution(good.name, good.caution, read_risk(good.caution))
 
 
-def _read_risk(words: str) -> Risk:
+def read_risk(words: str) -> Risk:
     """What the caution of a hard good is about, by its words."""
     return next((risk for pattern, risk in _BY_WORDS if re.search(pattern, words.lower())), Risk.KEEPING)
 

@@ -57,6 +57,7 @@ class School(StrEnum):
     GROUPED = "flowers grouped"
     VARIED = "levels vary"
     LARGE_LOW = "largest low"
+    LARGE_TOP = "largest at the top centre"
     SYMMETRIC = "symmetric"
     FREE = "free balance"
     FULL = "stands full"
@@ -120,6 +121,7 @@ class Judged:
             School.GROUPED: arranged.grouping is not Grouping.SPREAD,
             School.VARIED: arranged.levels is not Levels.ONE_LEVEL,
             School.LARGE_LOW: arranged.grading is Grading.LARGE_LOW,
+            School.LARGE_TOP: arranged.grading is Grading.LARGE_TOP,
             School.SYMMETRIC: arranged.balance is Balance.SYMMETRIC,
             School.FREE: arranged.balance is not Balance.SYMMETRIC,
             School.FULL: recipe.size.density is Density.FULL,

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Severity, Source, say_hour
-from mirvel.core.making.showing import LEAST_SEEN
+from mirvel.core.making.showing import LEAST_GLIMPSED, LEAST_SEEN, get_least_seen
 from mirvel.core.placing.boards import LARGE_HEAD
 from mirvel.core.placing.meeting import get_rank_correlation
 from mirvel.core.placing.places import Place
@@ -31,6 +31,8 @@ LEAST_RANGE = 0.15  # of the height, between the highest and the lowest flower
 GRADED_WRONG = 0.5  # rank correlation of size with height
 WIDEST_GAP_HOURS, _LEAST_TO_CARRY = 6.0, 5
 MOST_ASIDE = 0.15  # of the half width, that the weight to the eye lies off the middle
+MOST_TOP_HEAVY = 0.12
+MOST_UNDER_TOP = 0.2  # of the height
 PARTNER_CM = 1.5
 _COUNTED = 9  # more than these nobody counts at a glance
 
@@ -168,6 +170,27 @@ def find_wrongly_graded(judged: Judged) -> Iterator[Found]:
 
 
 @CHECKS.add(
+    "largest-low",
+    Severity.NOTE,
+    measures="how far under the highest head the highest of the largest stands, as a share of the height",
+    limit=f"{MOST_UNDER_TOP * 100:.0f} %",
+    source=Source.ASSUMPTION,
+    schools=(School.LARGE_TOP,),
+)
+def find_largest_low(judged: Judged) -> Iterator[Found]:
+    """The largest heads low where the school has one of them at the top."""
+    form, heads = judged.sizing.form, judged.heads
+    widths = np.array([place.head.width_cm for place in heads])
+    if not form.covers or form.covers_frame or len(heads) <= _NEAREST or np.ptp(widths) < 1.0:
+        return
+    heights = np.array([place.tip.z for place in heads])
+    under = float(heights.max() - heights[widths > 0.9 * widths.max()].max())
+    if under > MOST_UNDER_TOP * judged.sizing.above_rim_cm:
+        reason = f"The school in force has one at the top; the highest of them stands {judged.say(under)} under it."
+        yield Found("No large head at the top", reason)
+
+
+@CHECKS.add(
     "hidden",
     Severity.WARN,
     measures="share of a focal, a token or fruit that is seen from the side it is seen best from",
@@ -176,16 +199,41 @@ def find_wrongly_graded(judged: Judged) -> Iterator[Found]:
 )
 def find_hidden(judged: Judged) -> Iterator[Found]:
     """A focal flower, a bow, a fruit or another token hidden behind others from every side it is seen from."""
-    build = judged.build
-    hidden: dict[str, list[Place]] = {}
-    for place in build.places:
-        if build.seen.get((place.entry.id, place.number), 1.0) < LEAST_SEEN:
-            hidden.setdefault(place.entry.id, []).append(place)
-    for entry_id, places in hidden.items():
-        where = " and ".join(build.say_place(place) for place in places[:2])
-        reason = f"Less than half is seen of what stands at {where}. Bring it out, or take away what stands before it."
+    for entry_id, places in _find_hidden(judged, LEAST_SEEN):
+        at = _say_two(judged, places)
+        reason = f"Less than half is seen of what stands at {at}. Bring it out, or take away what stands before it."
         count = "" if len(places) == 1 else f"{len(places)} "
         yield Found(f"{count}{places[0].material.name} hidden", reason, entry_id, tuple(places))
+
+
+@CHECKS.add(
+    "lost",
+    Severity.NOTE,
+    measures="share of any other flower that is seen from the side it is seen best from, however it faces",
+    limit=f"{LEAST_GLIMPSED * 100:.0f} %",
+    source=Source.ASSUMPTION,
+)
+def find_lost(judged: Judged) -> Iterator[Found]:
+    """Flowers that are paid for and hardly show from any side."""
+    for entry_id, places in _find_hidden(judged, LEAST_GLIMPSED):
+        count = "one hardly shows" if len(places) == 1 else f"{len(places)} hardly show"
+        at = _say_two(judged, places)
+        reason = f"Paid for, and lost behind others at {at}. Bring them out, or take them out."
+        yield Found(f"{places[0].material.name}: {count}", reason, entry_id, tuple(places))
+
+
+def _find_hidden(judged: Judged, least: float) -> Iterator[tuple[str, list[Place]]]:
+    """By entry, what is to be seen by so much and is not."""
+    hidden: dict[str, list[Place]] = {}
+    for place in judged.build.places:
+        share = judged.build.seen.get((place.entry.id, place.number), 1.0)
+        if get_least_seen(place) == least and share < least:
+            hidden.setdefault(place.entry.id, []).append(place)
+    yield from hidden.items()
+
+
+def _say_two(judged: Judged, places: Sequence[Place]) -> str:
+    return " and ".join(judged.build.say_place(place) for place in places[:2])
 
 
 @CHECKS.add(
@@ -237,6 +285,27 @@ def find_weight_aside(judged: Judged) -> Iterator[Found]:
         side = "right" if aside > 0 else "left"
         reason = f"Its weight to the eye lies {abs(aside) * 100:.0f} % of the way out to the {side}. Move some across."
         yield Found(f"Heavier on the {side}", reason)
+
+
+@CHECKS.add(
+    "top-heavy",
+    Severity.NOTE,
+    measures="how far above the middle of its outline the weight of flowers to the eye lies, as a share of the height",
+    limit=f"{MOST_TOP_HEAVY * 100:.0f} %, of forms that flowers cover",
+    source=Source.ASSUMPTION,
+    schools=(School.VARIED,),
+)
+def find_top_heavy(judged: Judged) -> Iterator[Found]:
+    """A piece that looks as if it would topple: large and heavy flowers at the top, light ones at the foot."""
+    form, blooms = judged.sizing.form, judged.blooms
+    if not form.covers or form.covers_frame or form.only_listed or form.hangs or len(blooms) <= 2 * _NEAREST:
+        return
+    weights = np.array([_get_weight(judged, place) for place in blooms])
+    middle = float((weights * _get_tips(blooms)[:, 2]).sum() / weights.sum())
+    above = (middle - float(judged.sizing.surface.lattice.points[:, 2].mean())) / judged.sizing.above_rim_cm
+    if above > MOST_TOP_HEAVY:
+        reason = "Its flowers stand high, or the heavy ones do. Bring some down, or give the heavy ones lower levels."
+        yield Found("Top-heavy to the eye", reason)
 
 
 def _get_weight(judged: Judged, place: Place) -> float:

@@ -29,16 +29,24 @@ def find_no_flower_money(judged: Judged) -> Iterator[Found]:
     "overfilled",
     Severity.STOP,
     measures="flowers at cost, less the flower money",
-    limit="none over",
+    limit="the highest fill at which a recipe is true",
     source=Source.HOUSE,
 )
 def find_overfilled(judged: Judged) -> Iterator[Found]:
     """Flowers that cost more than their price allows."""
-    money = judged.money
-    if money.flower_money > 0 and money.room_left < 0:
-        room = _say_room(judged)
-        reason = f"The flowers cost {room} more than this price allows. Take pieces out or go up a price point."
+    if judged.money.is_over:
+        room = f"{judged.rules.currency}{judged.money.over}"
+        builds = _say_built(judged)
+        reason = f"They cost {room} more than this price allows.{builds} Take pieces out or go up a price point."
         yield Found(f"{room} over the flower money", reason)
+
+
+def _say_built(judged: Judged) -> str:
+    """The price, as customers read it, that what is in the piece builds by the school in force, where it builds one."""
+    before_tax = next(price for school, price in judged.money.built if school is judged.money.school)
+    if before_tax is None:
+        return ""
+    return f" What is in it builds {judged.rules.currency}{to_cent(before_tax * (1 + judged.rules.tax_rate))}."
 
 
 @CHECKS.add(
@@ -50,15 +58,11 @@ def find_overfilled(judged: Judged) -> Iterator[Found]:
 )
 def find_underfilled(judged: Judged) -> Iterator[Found]:
     """Flower money that the customer pays and does not get."""
-    money, rules = judged.money, judged.rules
-    if money.flower_money > 0 and money.room_left >= 0 and money.fill is not None and money.fill < rules.true_from:
-        room = _say_room(judged)
-        reason = f"The customer is {room} short of flowers; the shop's lowest fill is {rules.true_from * 100:.0f} %."
+    money = judged.money
+    if money.is_under:
+        room = f"{judged.rules.currency}{money.room_left}"
+        reason = f"The customer is {room} short of flowers; the shop's lowest fill is {money.true_from * 100:.0f} %."
         yield Found(f"{room} of flower money unspent", reason)
-
-
-def _say_room(judged: Judged) -> str:
-    return f"{judged.rules.currency}{to_cent(abs(judged.money.room_left))}"
 
 
 @CHECKS.add(

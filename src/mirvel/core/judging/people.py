@@ -2,21 +2,27 @@
 
 from collections.abc import Iterator
 
+from mirvel.core.judging.cautions import Risk, read_risk
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
 from mirvel.core.making.ribbon import get_ribbon_fits
+from mirvel.core.recipe.fit_wishes import Exclusion
 
 CHECKS = Checks(Family.PEOPLE)
 SERVICE_CHECKS = Checks(Family.SERVICE)
+_OF_GOODS = {Exclusion.CHILDREN: Risk.CHOKING, Exclusion.ALLERGENS: Risk.ALLERGY}  # what their own cautions tell
 
 
 @CHECKS.add("excluded", Severity.WARN, measures="what the brief rules out", limit="none of it", source=Source.RECIPE)
 def find_excluded(judged: Judged) -> Iterator[Found]:
-    """Flowers with scent, with pollen or harmful to pets, where the brief rules that out."""
+    """Flowers with scent, with pollen or harmful to pets or children, small parts, latex or nuts, where the brief rules
+    that out."""
     brief = judged.recipe.brief
     for wish in brief.exclude:
         places = tuple(place for place in judged.build.places if wish.is_true_of(place.material))
-        if places:
-            names = ", ".join(dict.fromkeys(place.material.name for place in places))
+        risk = _OF_GOODS.get(wish)
+        goods = [good.name for good in judged.taken.hard_goods if good.caution and read_risk(good.caution) is risk]
+        if places or goods:
+            names = ", ".join(dict.fromkeys([*(place.material.name for place in places), *goods]))
             reason = f"The brief rules it out, and it is true of {names}. Use others, or ask again what was meant."
             yield Found(f"{wish.value.capitalize()}", reason, wish.name.lower(), places)
 

@@ -22,6 +22,7 @@ from decimal import Decimal
 from mirvel.core.house.rules import HouseRules, PricingSchool
 from mirvel.core.pricing.stems import Demand, Pull, get_demands, get_pulls
 from mirvel.core.recipe.taking import Taken
+from mirvel.core.values.money import to_cent
 
 
 @dataclass(frozen=True)
@@ -36,16 +37,17 @@ class AtCost:
 
 @dataclass(frozen=True)
 class Money:
-    """The money column of one recipe under the school in force; shares are of the price before tax."""
+    """The money column of one recipe under the school in force; shares are of the price before tax. It is true where
+    its flowers cost from ``true_from`` to ``true_to`` of the flower money."""
 
     school: PricingSchool
     price_point: Decimal
     price: Decimal
     goods: AtCost
     flower_money: Decimal
-    room_left: Decimal
     fill: Decimal | None
-    is_true: bool
+    true_from: Decimal
+    true_to: Decimal
     gross_margin: Decimal
     contribution: Decimal
     labour_cost: Decimal
@@ -61,6 +63,29 @@ class Money:
     @property
     def left_over_value(self) -> Decimal:
         return sum((pull.left_over_value for pull in self.pulls), Decimal(0))
+
+    @property
+    def room_left(self) -> Decimal:
+        """The flower money less what is spent, each as it is told: less than a cent is nobody's to spend or to owe."""
+        return to_cent(self.flower_money) - to_cent(self.spent)
+
+    @property
+    def over(self) -> Decimal:
+        """How much more flowers cost than the shop lets them, as told; below nought what they may cost more."""
+        return to_cent(self.spent) - to_cent(self.flower_money * self.true_to)
+
+    @property
+    def is_over(self) -> bool:
+        return self.flower_money > 0 and self.over > 0
+
+    @property
+    def is_under(self) -> bool:
+        """Whether flowers cost less than the customer is to have, to the cent."""
+        return self.flower_money > 0 and to_cent(self.spent) < to_cent(self.flower_money * self.true_from)
+
+    @property
+    def is_true(self) -> bool:
+        return self.flower_money > 0 and not self.is_over and not self.is_under
 
 
 def get_margin(markup: Decimal) -> Decimal:
@@ -139,7 +164,7 @@ def get_made_ahead_minutes(taken: Taken) -> Decimal:
 
 
 def get_money(taken: Taken, rules: HouseRules) -> Money:
-    """The whole money column of a recipe, exact; round only what is shown."""
+    """The whole money column of a recipe, exact but for what is left, which is the difference of what is shown."""
     recipe, demands = taken.recipe, get_demands(taken)
     pulls = get_pulls(demands, recipe.schools.pieces or rules.pieces)
     goods = AtCost(
@@ -151,7 +176,6 @@ def get_money(taken: Taken, rules: HouseRules) -> Money:
     school = recipe.schools.pricing or rules.pricing
     price = get_price_before_tax(recipe.price_point, rules.tax_rate)
     flower_money = get_flower_money(school, price, goods, rules)
-    fill = goods.flowers / flower_money if flower_money > 0 else None
     labour_cost = goods.minutes * rules.wage_per_minute
     left = price - goods.flowers - goods.hard_goods
     return Money(
@@ -160,9 +184,9 @@ def get_money(taken: Taken, rules: HouseRules) -> Money:
         price=price,
         goods=goods,
         flower_money=flower_money,
-        room_left=flower_money - goods.flowers,
-        fill=fill,
-        is_true=fill is not None and rules.true_from <= fill <= rules.true_to,
+        fill=goods.flowers / flower_money if flower_money > 0 else None,
+        true_from=rules.true_from,
+        true_to=rules.true_to,
         gross_margin=left / price,
         contribution=(left - labour_cost) / price,
         labour_cost=labour_cost,

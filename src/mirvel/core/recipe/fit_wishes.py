@@ -32,13 +32,18 @@ class Exclusion(StrEnum):
     SCENT = "strong scent"
     POLLEN = "pollen"
     PETS = "harmful to pets"
+    CHILDREN = "harmful to small children"
+    ALLERGENS = "latex or nuts"
 
     def is_true_of(self, material: Material) -> bool:
-        """Whether a material is what is ruled out."""
+        """Whether a material is what is ruled out; of latex and nuts, which no stem has, only the hard goods' own
+        words tell."""
         return {
             Exclusion.SCENT: material.scent >= STRONG_SCENT,
             Exclusion.POLLEN: material.pollen,
             Exclusion.PETS: material.toxicity is not Toxicity.NONE,
+            Exclusion.CHILDREN: material.toxicity in {Toxicity.MILD, Toxicity.SERIOUS},
+            Exclusion.ALLERGENS: False,
         }[self]
 
 

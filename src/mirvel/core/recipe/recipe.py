@@ -91,7 +91,7 @@ class Brief(Fact):
     days_to_viewing: int = Field(default=0, ge=0, le=14, description="days from making to being looked at")
     lasts_days: int = Field(default=0, ge=0, le=60, description="days it is to look good; 0 where nobody asked")
     refilled: bool = Field(default=True, description="somebody tops up its water")
-    exclude: tuple[Exclusion, ...] = Field(default=(), max_length=3, description="what a fit may not bring in")
+    exclude: tuple[Exclusion, ...] = Field(default=(), max_length=5, description="what a fit may not bring in")
     service: Service | None = Field(default=None, description="what a family was asked, and the times")
 
     @property
