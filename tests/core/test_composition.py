@@ -135,6 +135,35 @@ def test_what_the_brief_rules_out_is_told_of_what_is_in_the_piece() -> None:
     assert "excluded-pets" not in spoil_recipe("slipway", brief=brief, entries=roses)
 
 
+@pytest.mark.parametrize(
+    ("field", "noted", "told"),
+    [
+        ("faith", "chapel; no lilies", {"asked-against-lily"}),
+        ("wishes", "Never roses, she grew tulips", set()),
+        ("wishes", "tulips, and without Carnations please", {"asked-against-carnation"}),
+        ("colours", "pinks; no orange", {"asked-against-orange"}),
+        ("colours", "no colour but white, no greens", set()),
+        ("wishes", "no strong scent", {"asked-against-scent"}),
+        ("venue", "no glass on the altar", {"asked-against-glass"}),
+        ("venue", "stands left of the aisle", set()),
+    ],
+)
+def test_what_a_family_or_a_venue_wants_none_of_is_told_in_their_words(field: str, noted: str, told: set[str]) -> None:
+    """A glass vase of an oriental lily, which scents strongly (common practice), and orange carnations."""
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    kinds = (
+        ("lily-oriental", next(iter(CATALOGUE.materials["lily-oriental"].colours))),
+        ("carnation-standard", "orange"),
+    )
+    entries = [
+        {"id": f"e{at}", "material": slug, "colour": colour, "role": "mass", "pieces": 3}
+        for at, (slug, colour) in enumerate(kinds, 1)
+    ]
+    service = {field: [{"text": noted}] if field == "venue" else noted}
+    found = spoil_recipe("slipway", entries=entries, brief={**recipe.brief.model_dump(), "service": service})
+    assert {check for check in found if check.startswith("asked-against")} == told
+
+
 def test_small_parts_and_latex_are_told_of_where_the_brief_rules_them_out() -> None:
     """Of hard goods by their own words; carnations are not poisonous, but can upset (common practice)."""
     recipe = next(each for each in get_recipes() if each.family == "slipway")

@@ -3,7 +3,7 @@ times, ribbon and the foam's holes."""
 
 import math
 from dataclasses import replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from decimal import Decimal
 from fractions import Fraction
 
@@ -196,6 +196,9 @@ def test_times_are_worked_back_from_the_first_a_family_sees() -> None:
         "01 20:45", "02 08:45", "02 09:57", "02 10:17", "02 11:02", "03 11:00", "05 11:00",
     ]  # fmt: skip
     assert found.days == pytest.approx(3 + 63 / 1440, abs=0.01)
+    for now, past in ((1, 0), (21, 1), (33, 2), (34.9, 4), (35.1, 0)):  # hours from the first of March
+        missed = found.find_missed(datetime(2026, 3, 1) + timedelta(hours=now))
+        assert missed == tuple(reversed(found.moments[:past]))
     undrained = find_timeline(told, Decimal(40), 0, 12)
     assert undrained is not None
     assert len(undrained.moments) == 6

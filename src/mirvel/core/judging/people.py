@@ -1,14 +1,18 @@
 """Checks of people and services: what the brief rules out, ribbons, and what the venue has not confirmed."""
 
+import re
 from collections.abc import Iterator
 
+from mirvel.core.goods.material import STRONG_SCENT
 from mirvel.core.judging.cautions import Risk, read_risk
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
 from mirvel.core.making.ribbon import get_ribbon_fits
+from mirvel.core.placing.places import Place
 from mirvel.core.recipe.fit_wishes import Exclusion
 
 CHECKS = Checks(Family.PEOPLE)
 SERVICE_CHECKS = Checks(Family.SERVICE)
+_NONE_OF = re.compile(r"\b(?:no|without|never|not any)(?: strong| heavy)? ([^\W\d_]+)")
 _OF_GOODS = {Exclusion.CHILDREN: Risk.CHOKING, Exclusion.ALLERGENS: Risk.ALLERGY}  # what their own cautions tell
 
 
@@ -25,6 +29,47 @@ def find_excluded(judged: Judged) -> Iterator[Found]:
             names = ", ".join(dict.fromkeys([*(place.material.name for place in places), *goods]))
             reason = f"The brief rules it out, and it is true of {names}. Use others, or ask again what was meant."
             yield Found(f"{wish.value.capitalize()}", reason, wish.name.lower(), places)
+
+
+@SERVICE_CHECKS.add(
+    "asked-against",
+    Severity.WARN,
+    measures="what is in the piece of what faith, colours, wishes and notes say there is to be none of",
+    limit="none of it",
+    source=Source.RECIPE,
+)
+def find_asked_against(judged: Judged) -> Iterator[Found]:
+    """What a family, a faith or a venue wants none of, in the words they were noted in: no lilies, no glass, no red."""
+    service = judged.recipe.brief.service
+    if service is None:
+        return
+    noted = (service.faith, service.colours, service.wishes, *(note.text for note in service.venue))
+    for words, unwanted in ((found[0], found[1]) for text in noted for found in _NONE_OF.finditer(text.lower())):
+        places = tuple(each for each in judged.build.places if _as_one(unwanted) in _get_words(each))
+        things = [judged.taken.container.name] if _as_one(unwanted) == "glass" and judged.taken.container.clear else []
+        things += [good.name for good in judged.taken.hard_goods if _as_one(unwanted) in _split(good.name)]
+        if places or things:
+            names = ", ".join(
+                dict.fromkeys([*(f"{each.material.name}, {each.entry.colour}" for each in places), *things])
+            )
+            reason = f"The brief says “{words}”, and there is {names}. Use others, or ask again what was meant."
+            yield Found(f"Not wanted: {unwanted}", reason, _as_one(unwanted), places)
+
+
+def _as_one(word: str) -> str:
+    """A thing's name as of one: lilies and lily are alike."""
+    return f"{word[:-3]}y" if word.endswith("ies") else word if word.endswith("ss") else word.removesuffix("s")
+
+
+def _split(name: str) -> set[str]:
+    return {_as_one(word) for word in re.findall(r"[^\W\d_]+", name.lower())}
+
+
+def _get_words(place: Place) -> set[str]:
+    """What a piece may be called in a note: its material's and colour's words, and what it has."""
+    material = place.material
+    facts = {"scent": material.scent >= STRONG_SCENT, "pollen": material.pollen, "thorn": "thorns" in material.hazards}
+    return {*_split(f"{material.name} {place.entry.colour}"), *(word for word, has in facts.items() if has)}
 
 
 @SERVICE_CHECKS.add(

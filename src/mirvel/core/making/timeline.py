@@ -23,6 +23,12 @@ class Timeline:
 
     moments: tuple[Moment, ...]
     days: float
+    first: datetime
+
+    def find_missed(self, now: datetime) -> tuple[Moment, ...]:
+        """What had to be done by now for a piece that no family has seen yet, the last of it first: it is done already,
+        or time is missing."""
+        return tuple(moment for moment in reversed(self.moments) if moment.at < now < self.first)
 
 
 def _round_down(time: datetime) -> datetime:
@@ -54,4 +60,4 @@ def find_timeline(service: Service, minutes: Decimal, drain_minutes: int, condit
             moments.append(Moment(time, name))
     if service.stays_days:
         moments.append(Moment(last, "it may be cleared"))
-    return Timeline(tuple(moments), round((last - drains).total_seconds() / 86_400, 2))
+    return Timeline(tuple(moments), round((last - drains).total_seconds() / 86_400, 2), first)

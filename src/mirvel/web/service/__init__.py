@@ -11,7 +11,7 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import Service
 from mirvel.core.values.problems import BadInput
 from mirvel.drawing.ribbon import draw_ribbon
-from mirvel.store.shop import SavedRecipe, StaleState, Worth
+from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, render
 from mirvel.web.working import Desk, DeskHere
 
@@ -25,7 +25,7 @@ _TIMES = ("visitation", "service", "committal")
 def show_service(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
     """The brief as it was last kept."""
     saved = shop.load_recipe(recipe_id)
-    return _show(request, saved, desk, write_service(saved.recipe.brief.service or Service()))
+    return _show(request, shop, saved, desk, write_service(saved.recipe.brief.service or Service()))
 
 
 @router.post("")
@@ -40,9 +40,9 @@ def keep_service(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: De
         worth = Worth(after, get_costs(after, desk.catalogue), is_true=money.is_true)
         shop.save_recipe(recipe_id, worth, read_at=saved.state_id, change="the family’s brief")
     except StaleState as error:
-        return _show(request, saved, desk, typed, 409, text=str(error))
+        return _show(request, shop, saved, desk, typed, 409, text=str(error))
     except BadInput as error:
-        return _show(request, saved, desk, typed, 422, problems=error.problems)
+        return _show(request, shop, saved, desk, typed, 422, problems=error.problems)
     return RedirectResponse(f"/service/{recipe_id}", status_code=303)
 
 
@@ -84,7 +84,13 @@ def write_service(service: Service) -> dict[str, str]:
 
 
 def _show(
-    request: Request, saved: SavedRecipe, desk: Desk, typed: Mapping[str, str], status: int = 200, **said: object
+    request: Request,
+    shop: Shop,
+    saved: SavedRecipe,
+    desk: Desk,
+    typed: Mapping[str, str],
+    status: int = 200,
+    **said: object,
 ) -> Response:
     worked = desk.work_out(saved.recipe)
     service = saved.recipe.brief.service or Service()
@@ -92,11 +98,13 @@ def _show(
     widths = {good.slug: good.ribbon_cm for good in ribbons}
     fits = worked.ribbons
     drawn = [draw_ribbon(fit, widths.get(service.ribbon or "") or 1.0) for fit in fits]
+    timeline, now = worked.build.timeline, shop.get_now().replace(tzinfo=None)  # a family's times have no zone
     return render(
         request,
         "service/service.html",
         status,
         view=saved,
+        missed=timeline.find_missed(now) if timeline else (),
         worked=worked,
         kept=service,
         typed=typed,
