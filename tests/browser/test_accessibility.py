@@ -32,6 +32,9 @@ BUYING = [
     "/ladder/11?prices=28,42",
     "/table/11/substitutes?entry=e1",
     "/table/11/again",
+    "/standards/10",
+    "/standards/10/1",
+    "/publish?price=42",
 ]
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 

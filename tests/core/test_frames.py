@@ -23,11 +23,12 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
 from mirvel.core.making.cuts import get_foam_cut
-from mirvel.core.making.ribbon import fit_ribbon, measure_cm
+from mirvel.core.making.ribbon import fit_ribbon, get_ribbon_fits, measure_cm
 from mirvel.core.making.standing import get_tip_deg
 from mirvel.core.making.water import get_uptake_ml
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import Service
+from mirvel.core.recipe.taking import take
 from mirvel.core.space.outlines import Outline, get_circle, get_cross, get_heart, get_oblong
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import LOWER_HOUR, UPPER_HOUR, Bed, get_bed, get_frame_outline
@@ -326,6 +327,16 @@ def test_ribbon_text_is_as_long_as_the_face_itself_says(text: str, capital: floa
     size = capital / (font["OS/2"].sCapHeight / font["head"].unitsPerEm)
     true = sum(widths[letters[ord(letter)]][0] for letter in text) / font["head"].unitsPerEm * size
     assert measure_cm(text, capital) == pytest.approx(true, rel=0.004, abs=0.02)
+
+
+def test_lines_without_a_ribbon_and_a_ribbon_without_lines_are_measured_by_nothing() -> None:
+    recipe = next(each for each in get_recipes() if each.family == "long-shore")
+    for service in ({"ribbon_lines": [{"text": "Safe home"}]}, {"ribbon": "ribbon-70"}):
+        brief = {**recipe.brief.model_dump(), "service": service}
+        assert get_ribbon_fits(take(recipe.change(brief=brief), CATALOGUE)) == ()
+    taken = take(recipe.change(brief={**recipe.brief.model_dump(), "service": {"ribbon": "ribbon-70"}}), CATALOGUE)
+    without = recipe.change(brief={**recipe.brief.model_dump(), "service": None})
+    assert get_ribbon_fits(replace(taken, recipe=without)) == ()
 
 
 @given(text=WORDS.filter(lambda text: text.strip() == text != ""), long=st.floats(20, 120))

@@ -15,9 +15,11 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.showing import bring_out, get_least_seen
 from mirvel.core.making.sight import get_looks, get_sides, get_sights
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.places import Place
+from mirvel.core.recipe.meant import Depth, DepthKind, Meant
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.outlines import Outline, get_oblong
 from mirvel.core.space.vectors import Vec
@@ -210,3 +212,22 @@ def test_what_hangs_over_the_rim_hides_its_tape_and_what_stands_in_the_mouth_doe
     few = [{**each, "pieces": 1, "kept": ()} for each in entries if each["role"] == "greenery"]
     assert see(slipway) < see(slipway.change(entries=few)) <= sides
     assert see(next(each for each in get_recipes() if each.family == "fender")) == 0
+
+
+def test_what_is_hidden_comes_out_the_faster_the_less_is_seen_of_it_and_never_far_out() -> None:
+    """What a person pinned stays; so does what is seen enough, and a flower that is meant to be tucked in."""
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    places = {(each.entry.id, each.number): each for each in work_out(recipe, CATALOGUE, RULES).build.places}
+    rose, carnation, other = places["e5", 1], places["e6", 1], places["e6", 2]
+    assert rose.kept
+    assert carnation.kept
+    seen = {("e5", 1): 0.45, ("e6", 1): 0.0, ("e6", 2): 0.3}
+    out = {key: kept.out for key, kept in bring_out([rose, carnation, other], seen, None).items()}
+    assert set(out) == {("e5", 1), ("e6", 1)}
+    assert out["e6", 1] - carnation.kept.out > 1.5 * (out["e5", 1] - rose.kept.out) > 0
+    far = replace(carnation, kept=carnation.kept.model_copy(update={"out": 1.2}))
+    assert not bring_out([far], seen, None)
+    pinned = replace(carnation, entry=carnation.entry.model_copy(update={"kept": (carnation.kept,)}))
+    assert not bring_out([pinned], seen, None)
+    tucked = carnation.entry.model_copy(update={"meant": Meant(depth=Depth(kind=DepthKind.TUCKED))})
+    assert get_least_seen(replace(carnation, entry=tucked)) == 0 < get_least_seen(carnation) < get_least_seen(rose)

@@ -12,7 +12,8 @@ from mirvel.demo import get_recipes, load_once
 from mirvel.store.database import NoDatabase
 from mirvel.store.migrating import migrate
 from mirvel.store.rows import Base
-from mirvel.store.shop import NoSuchRecipe, SavedRecipe, Shop, StaleState, Worth
+from mirvel.store.shop import SavedRecipe, Shop, Worth
+from mirvel.store.stale import NoSuchRecipe, StaleState
 
 
 def count(shop: Shop, table: str) -> int:

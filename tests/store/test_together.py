@@ -94,9 +94,11 @@ def test_a_drift_comes_back_as_it_was_reckoned(shop: Shop, fill: Decimal | None)
         fill=fill,
         gross_margin=Decimal("0.71"),
         causes=causes,
+        month=11,
+        worries=("Peony: out of season",),
     )
     shop.drifts.save([drift])
     with shop.database.transaction() as session:
-        assert read_drift(session.get_one(DriftRow, saved.id)) == drift
-    waiting = {each.recipe_id for each in shop.drifts.load_undrifted(drift.costs, 99).rows}
+        assert read_drift(session.get_one(DriftRow, (saved.id, False))) == drift
+    waiting = {each.recipe_id for each in shop.drifts.load_undrifted(drift.costs, 11, 99).rows}
     assert waiting == {each.id for each in shop.load_recipes()} - {saved.id}

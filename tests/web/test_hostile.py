@@ -15,12 +15,13 @@ from openpyxl import load_workbook
 from pypdf import PdfReader
 
 from mirvel.core.goods.catalogue import GoodsKind
+from mirvel.core.publishing import Tolerances
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import RibbonLine, Service, VenueNote
 from mirvel.core.values.fact import KEPT, Fact
 from mirvel.demo import RULES, SUPPLIERS, get_catalogue, get_recipes
 from mirvel.settings import Settings
-from mirvel.store.shop import Shop
+from mirvel.store.shop import Shop, Worth
 from mirvel.web.app import create_app
 from tests.serving import open_client, read_shelf
 from tests.web.junk import JUNK, Form, find_fields, find_forms, find_targets, find_words, make_forms
@@ -39,13 +40,13 @@ HEAVY = (
     "/card/{recipe_id}/card.pdf",
     "/gallery",
 )
-HEAVY_TO_ASK = (".pdf", "/publish", ".xlsx", ".zip", "/pull")
+HEAVY_TO_ASK = (".pdf", "/ladder/1/publish", ".xlsx", ".zip", "/pull")
 PAGES_WITH_FORMS = (
     "/recipes/new", "/?q=a", "/table/1", "/table/20", "/table/1/drawing?piece=e1.1", "/table/1/fit?price=42",
     "/table/1/extras", "/table/1/materials?q=rose", "/buckets", "/buckets/materials/rose-standard",
     "/buckets/assemblies/bow-five", "/buckets/new", "/suppliers", "/suppliers/lists/1",
     "/receiving", "/repairs", "/ladder/1?prices=42,58",
-    "/sets/harbour-light", "/service/20", "/house",
+    "/sets/harbour-light", "/service/20", "/house", "/standards/1", "/publish?price=42",
 )  # fmt: skip
 
 
@@ -100,6 +101,11 @@ def hostile(address: str, empty_shop: Shop) -> Iterator[httpx.Client]:
         web.post("/receiving", data={"supplier": "1"})
         web.post("/receiving/1/add", data={"material": "rose-standard", "stems": "9"})
         web.post("/receiving/1/count", data={"received": "9", "rejected": "1", "reason": MARK})
+        for saved in empty_shop.load_recipes():  # the second time beside the first
+            empty_shop.standards.publish([(saved.id, saved.state_id)], MARK, MARK, Tolerances(), empty_shop.get_now())
+            wordy = Worth(saved.recipe.change(minutes=77), {}, is_true=True)
+            after = empty_shop.save_recipe(saved.id, wordy, read_at=saved.state_id, change="more minutes")
+            empty_shop.standards.publish([(saved.id, after.state_id)], MARK, MARK, Tolerances(), empty_shop.get_now())
         empty_shop.price_lists.add_pull(went_well=False, said=f"{MARK} said so")
         yield web
 
@@ -113,6 +119,7 @@ def find_pages(web: httpx.Client, shop: Shop) -> list[str]:
         "kind": [kind.value for kind in GoodsKind],
         "slug": ["rose-standard", "bow-five", "flare-20", "ribbon-70"],
         "list_id": ["1"],
+        "number": ["1", "2"],
         "price": ["42.00"],
         "address": re.findall(r"/figures/(\w+)", read_shelf(web))[:9],
         "table": ["materials", "deliveries", "suppliers", "prices", "parts", "colours"],

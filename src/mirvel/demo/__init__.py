@@ -13,11 +13,14 @@ from mirvel.core.buying.costs import Terms
 from mirvel.core.buying.supplier import Supplier
 from mirvel.core.goods.catalogue import Catalogue, GoodsKind
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.publishing import Tolerances
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.shop import Shop
 
+LEAD_DESIGNER = "Wilf Okoro-Lane"
 RULES = HouseRules(
     shop="Tern & Tansy",
+    people=("Ines Harrow", LEAD_DESIGNER, "Priya Sandell", "Tomas Reed", "Juno Abel", "Marit Vance"),
     palettes={
         "sea-mist": ("#f4f2ea", "#9fb0a2", "#a9c4d6"),
         "rust and rope": ("#b0623a", "#f0b27a", "#f0e4c4"),
@@ -55,5 +58,10 @@ def get_recipes() -> tuple[Recipe, ...]:
 
 
 def load_once(shop: Shop) -> bool:
-    """Fill an empty shop with the demo; a shop that has recipes is left alone. Returns whether it was filled."""
-    return shop.fill_if_empty(get_catalogue(), RULES, get_recipes(), SUPPLIERS)
+    """Fill an empty shop with the demo, each recipe a standard; a shop that has recipes is left alone. Returns whether
+    it was filled."""
+    was_empty = shop.fill_if_empty(get_catalogue(), RULES, get_recipes(), SUPPLIERS)
+    if was_empty:
+        drafts = [(saved.id, saved.state_id) for saved in shop.load_recipes()]
+        shop.standards.publish(drafts, LEAD_DESIGNER, "The first of the range.", Tolerances(), shop.get_now())
+    return was_empty

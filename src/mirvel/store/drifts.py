@@ -5,29 +5,31 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import Row, select, text
+from sqlalchemy import Row, literal, select, text, union_all
 from sqlalchemy.dialects.postgresql import insert
 
 from mirvel.core.pricing.drift import Cause
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.database import Database
 from mirvel.store.documents import Kept, read, read_rows
-from mirvel.store.rows import DriftRow, RecipeRow, RecipeStateRow
+from mirvel.store.rows import DriftRow, RecipeRow, RecipeStateRow, StandardRow
 
 
 @dataclass(frozen=True)
 class Undrifted:
-    """A recipe whose drift is not reckoned at the costs in force: what it takes to do so."""
+    """A recipe whose drift is not reckoned at the costs in force and for this month: what it takes to do so. It is that
+    of its current state or, where that is another, of its standard in force."""
 
     recipe_id: int
     state_id: int
+    of_standard: bool
     recipe: Recipe
     true_costs: Mapping[str, Decimal]
 
 
 @dataclass(frozen=True)
 class SavedDrift:
-    """A recipe's money at the costs of a version, and its causes."""
+    """A recipe's money at the costs of a version, its causes, and what of it is not to be had in a month."""
 
     recipe_id: int
     state_id: int
@@ -39,6 +41,9 @@ class SavedDrift:
     causes: tuple[Cause, ...]
     spent: Decimal = Decimal(0)
     trouble: str = ""
+    of_standard: bool = False
+    month: int = 0
+    worries: tuple[str, ...] = ()
 
     @property
     def is_false(self) -> bool:
@@ -47,8 +52,9 @@ class SavedDrift:
 
 
 def _read_undrifted(row: Row[Any]) -> Undrifted:
-    number, state, document, costs_then = tuple(row)
-    return Undrifted(number, state, read(Recipe, document, "recipe", number, state=state), read_costs(costs_then))
+    number, state, of_standard, document, costs_then = tuple(row)
+    recipe = read(Recipe, document, "recipe", number, state=state)
+    return Undrifted(number, state, of_standard, recipe, read_costs(costs_then))
 
 
 class DriftStore:
@@ -57,15 +63,33 @@ class DriftStore:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def load_undrifted(self, costs: int, count: int) -> Kept[Undrifted]:
-        """Some recipes whose drift is of other costs, or of another state, than those in force."""
+    def load_undrifted(self, costs: int, month: int, count: int) -> Kept[Undrifted]:
+        """Some recipes or standards whose drift is of other costs, of another month, or of another state, than those in
+        force."""
+        current = select(
+            RecipeRow.id, RecipeRow.current_state_id.label("state_id"), literal(False).label("of_standard")
+        )
+        standing = select(RecipeRow.id, StandardRow.state_id, literal(True)).join(
+            StandardRow,
+            (StandardRow.id == RecipeRow.standard_id) & (StandardRow.state_id != RecipeRow.current_state_id),
+        )
+        wanted = union_all(current, standing).subquery()
+        is_other = (
+            DriftRow.costs.is_distinct_from(costs)
+            | DriftRow.month.is_distinct_from(month)
+            | DriftRow.state_id.is_distinct_from(wanted.c.state_id)
+        )
+        of_same = (DriftRow.recipe_id == wanted.c.id) & (DriftRow.of_standard == wanted.c.of_standard)
         with self._database.transaction() as session:
             rows = session.execute(
-                select(RecipeRow.id, RecipeStateRow.id, RecipeStateRow.document, RecipeStateRow.true_costs)
-                .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
-                .outerjoin(DriftRow, DriftRow.recipe_id == RecipeRow.id)
-                .where(DriftRow.costs.is_distinct_from(costs) | DriftRow.state_id.is_distinct_from(RecipeStateRow.id))
-                .order_by(RecipeRow.id)
+                select(
+                    *(wanted.c.id, wanted.c.state_id, wanted.c.of_standard),
+                    *(RecipeStateRow.document, RecipeStateRow.true_costs),
+                )
+                .join(RecipeStateRow, RecipeStateRow.id == wanted.c.state_id)
+                .outerjoin(DriftRow, of_same)
+                .where(is_other)
+                .order_by(wanted.c.id, wanted.c.of_standard)
                 .limit(count)
             )
             return read_rows(rows, _read_undrifted)
@@ -76,10 +100,11 @@ class DriftStore:
             # What a crash may lose of this is reckoned again, so that nobody need wait for the disk.
             session.execute(text("SET LOCAL synchronous_commit = off"))
             statement = insert(DriftRow).values([_get_values(drift) for drift in drifts])
-            newer = {name: statement.excluded[name] for name in ("state_id", "costs", "is_false", "document")}
+            newer = {name: statement.excluded[name] for name in ("state_id", "costs", "month", "is_false", "document")}
             # One that began before the costs changed may end after another that knows the new ones.
             not_older = DriftRow.costs <= statement.excluded["costs"]
-            session.execute(statement.on_conflict_do_update(index_elements=["recipe_id"], set_=newer, where=not_older))
+            kept = ["recipe_id", "of_standard"]
+            session.execute(statement.on_conflict_do_update(index_elements=kept, set_=newer, where=not_older))
 
 
 def read_costs(found: Mapping[str, object]) -> dict[str, Decimal]:
@@ -90,7 +115,9 @@ def read_costs(found: Mapping[str, object]) -> dict[str, Decimal]:
 def _get_values(drift: SavedDrift) -> dict[str, object]:
     return {
         "recipe_id": drift.recipe_id,
+        "of_standard": drift.of_standard,
         "state_id": drift.state_id,
+        "month": drift.month,
         "costs": drift.costs,
         "is_false": drift.is_false,
         "document": _write(drift),
@@ -109,6 +136,7 @@ def _write(drift: SavedDrift) -> dict[str, object]:
         "causes": causes,
         "spent": str(drift.spent),
         "trouble": drift.trouble,
+        "worries": [*drift.worries],
     }
 
 
@@ -129,4 +157,7 @@ def read_drift(row: DriftRow) -> SavedDrift:
         ),
         spent=Decimal(found["spent"]),
         trouble=found["trouble"],
+        of_standard=row.of_standard,
+        month=row.month,
+        worries=tuple(found["worries"]),
     )

@@ -110,7 +110,7 @@ def _join_false(asked: Any, costs: int) -> Any:
     )
     return (
         asked.select_from(RecipeRow)
-        .join(DriftRow, DriftRow.recipe_id == RecipeRow.id)
+        .join(DriftRow, (DriftRow.recipe_id == RecipeRow.id) & ~DriftRow.of_standard)
         .outerjoin(RepairRow, repair)
         .where(DriftRow.is_false, DriftRow.state_id == RecipeRow.current_state_id, DriftRow.costs == costs)
         .where(DriftRow.document["fill"].astext.is_not(None))  # what cannot be worked out cannot be repaired either

@@ -18,6 +18,7 @@ from sqlalchemy import (
     SmallInteger,
     String,
     Text,
+    UniqueConstraint,
     func,
     text,
 )
@@ -253,11 +254,14 @@ class SampleRow(Base):
 
 
 class DriftRow(Base):
-    """A recipe's money at the costs of a version, and what moved it; made anew in the background."""
+    """A recipe's money at the costs of a version, what moved it, and what of it is not to be had in a month; of its
+    current state and, where that is another, of its standard in force. Made anew in the background."""
 
     __tablename__ = "drifts"
 
     recipe_id: Mapped[int] = mapped_column(ForeignKey("recipes.id", ondelete="CASCADE"), primary_key=True)
+    of_standard: Mapped[bool] = mapped_column(primary_key=True)
+    month: Mapped[int] = mapped_column(SmallInteger)
     state_id: Mapped[int]
     costs: Mapped[int]
     is_false: Mapped[bool]
@@ -295,7 +299,8 @@ class HouseRulesRow(Base):
 
 
 class RecipeRow(Base):
-    """A recipe and which of its states is the current one, with columns derived from that so that it can be found."""
+    """A recipe, which of its states is the current one, with columns derived from that so that it can be found, and
+    which of its standards is in force."""
 
     __tablename__ = "recipes"
     __table_args__ = (
@@ -307,6 +312,7 @@ class RecipeRow(Base):
     current_state_id: Mapped[int | None] = mapped_column(
         ForeignKey("recipe_states.id", use_alter=True, deferrable=True, initially="DEFERRED")
     )
+    standard_id: Mapped[int | None] = mapped_column(ForeignKey("standards.id", use_alter=True))
     name: Mapped[str] = mapped_column(String(80))
     family: Mapped[str] = mapped_column(String(60), index=True)
     form: Mapped[str] = mapped_column(String(40))
@@ -326,6 +332,26 @@ class RecipeStateRow(Base):
     change: Mapped[str] = mapped_column(String(200))
     document: Mapped[dict[str, Any]]
     true_costs: Mapped[dict[str, Any]]
+
+
+class StandardRow(Base):
+    """A state of a recipe that was published: under what number, by whom, when and why, and how far two hands' pieces
+    of it may be apart. Only that it was retired is added, once."""
+
+    __tablename__ = "standards"
+    __table_args__ = (UniqueConstraint("recipe_id", "number"),)
+
+    id: Mapped[int] = mapped_column(Integer, Identity(), primary_key=True)
+    recipe_id: Mapped[int] = mapped_column(ForeignKey("recipes.id", ondelete="CASCADE"))
+    number: Mapped[int]
+    state_id: Mapped[int] = mapped_column(ForeignKey("recipe_states.id"), index=True)
+    by: Mapped[str] = mapped_column(String(60))
+    why: Mapped[str] = mapped_column(String(400))
+    document: Mapped[dict[str, Any]]
+    made_at: Mapped[datetime]
+    retired_at: Mapped[datetime | None]
+    retired_by: Mapped[str] = mapped_column(String(60), server_default="")
+    retired_why: Mapped[str] = mapped_column(String(400), server_default="")
 
 
 class RecipeEntryRow(Base):

@@ -7,12 +7,21 @@ from decimal import Decimal
 from typing import Any
 
 from sqlalchemy import ColumnElement, Row, and_, false, func, or_, select, true
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, aliased
 
 from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.store.database import Database
 from mirvel.store.drifts import SavedDrift, read_drift
-from mirvel.store.rows import DriftRow, FigureRow, GoodsRow, RecipeEntryRow, RecipeRow, StandingRow, VersionsRow
+from mirvel.store.rows import (
+    DriftRow,
+    FigureRow,
+    GoodsRow,
+    RecipeEntryRow,
+    RecipeRow,
+    StandardRow,
+    StandingRow,
+    VersionsRow,
+)
 
 A_PAGE = 24  # recipes of one price shown at first, and more at a time
 _MOST_WORDS, _MOST_UNREAD = 12, 20
@@ -20,22 +29,26 @@ _MOST_WORDS, _MOST_UNREAD = 12, 20
 
 @dataclass(frozen=True)
 class ShelfSearch:
-    """What is looked for; empty fields do not matter. ``only`` is "true" or "false" of its money, or
-    "found" where a check stops it or warns of it."""
+    """What is looked for; empty fields do not matter. ``only`` is "true" or "false" of its money, "found" where a check
+    stops it or warns of it or "drafts" where its newest state
+    is no standard."""
 
     text: str = ""
     form: str = ""
     only: str = ""
+    family: str = ""
 
     @property
     def is_empty(self) -> bool:
-        return not (self.text or self.form or self.only)
+        return not (self.text or self.form or self.only or self.family)
 
 
 @dataclass(frozen=True)
 class Stood:
     """One recipe on the Shelf. ``address`` is empty where it is not drawn; ``drift`` is its money at today's costs,
-    where that is known; ``is_current`` says whether both are of its newest state and of the versions asked for."""
+    where that is known; ``is_current`` says whether both are of its newest state and of the versions asked for;
+    ``standard`` is the number of that in force, ``is_draft`` whether its newest state is none, and ``standard_drift``
+    the money of the standard beside a draft."""
 
     id: int
     name: str
@@ -52,6 +65,9 @@ class Stood:
     trouble: str
     drift: SavedDrift | None
     is_current: bool
+    standard: int | None
+    is_draft: bool
+    standard_drift: SavedDrift | None
 
 
 @dataclass(frozen=True)
@@ -105,7 +121,8 @@ class ShelfStore:
             and_(ranked.c.price_point == price, ranked.c.number > start, ranked.c.number <= start + A_PAGE)
             for price, start in starts.items()
         ]
-        shown = _join(select(*_SHOWN, DriftRow, _is_current(version))).join(ranked, ranked.c.id == RecipeRow.id)
+        shown = _join(select(*_SHOWN, DriftRow, _StandardDrift, _is_current(version)))
+        shown = shown.join(ranked, ranked.c.id == RecipeRow.id)
         ordered = shown.where(or_(false(), *pages)).order_by(RecipeRow.price_point, RecipeRow.name, RecipeRow.id)
         with self._database.transaction() as session:
             costs = session.scalar(select(VersionsRow.costs))
@@ -118,8 +135,10 @@ def _load_unread(session: Session) -> tuple[Unread, ...]:
     return tuple(Unread(*row) for row in session.execute(newest.order_by(StandingRow.recipe_id).limit(_MOST_UNREAD)))
 
 
+_StandardDrift = aliased(DriftRow)
 _SHOWN: tuple[Any, ...] = (
     *(RecipeRow.id, RecipeRow.name, RecipeRow.price_point, RecipeRow.current_state_id),
+    *(StandardRow.number, StandardRow.state_id),
     *(FigureRow.address, FigureRow.width_mm, FigureRow.height_mm, FigureRow.tall_cm, FigureRow.wide_cm),
     *(FigureRow.stops, FigureRow.warnings, FigureRow.gravest),
     *(FigureRow.trouble, StandingRow.trouble),
@@ -132,7 +151,9 @@ def _join(query: Any) -> Any:
         query.select_from(RecipeRow)
         .outerjoin(StandingRow, StandingRow.recipe_id == RecipeRow.id)
         .outerjoin(FigureRow, FigureRow.key == StandingRow.key)
-        .outerjoin(DriftRow, DriftRow.recipe_id == RecipeRow.id)
+        .outerjoin(DriftRow, and_(DriftRow.recipe_id == RecipeRow.id, ~DriftRow.of_standard))
+        .outerjoin(StandardRow, StandardRow.id == RecipeRow.standard_id)
+        .outerjoin(_StandardDrift, and_(_StandardDrift.state_id == StandardRow.state_id, _StandardDrift.of_standard))
         .join(VersionsRow, true())
     )
 
@@ -157,17 +178,21 @@ def _get_conditions(search: ShelfSearch) -> list[ColumnElement[bool]]:
             )
         )
         conditions.append(or_(RecipeRow.words.contains(word, autoescape=True), RecipeRow.id.in_(flowers)))
+    if search.family:
+        conditions.append(RecipeRow.family == search.family)
     if search.form:
         conditions.append(RecipeRow.form == search.form)
     if search.only == "found":
         conditions.append(func.coalesce(FigureRow.stops + FigureRow.warnings, 0) > 0)
+    elif search.only == "drafts":
+        conditions.append(StandardRow.state_id.is_distinct_from(RecipeRow.current_state_id))
     elif search.only:
         conditions.append(func.coalesce(DriftRow.is_false, false()) == (search.only == "false"))
     return conditions
 
 
 def _read(row: Row[Any], costs: int | None) -> Stood:
-    number, name, price, state, *drawn, undrawn, unread, drift, current = tuple(row)
+    number, name, price, state, standard, published, *drawn, undrawn, unread, drift, standing, current = tuple(row)
     address, width, height, tall, wide, stops, warnings, gravest = drawn
     is_money_known = drift is not None and (drift.state_id, drift.costs) == (state, costs)
     return Stood(
@@ -186,4 +211,7 @@ def _read(row: Row[Any], costs: int | None) -> Stood:
         trouble=undrawn or unread or "",
         drift=read_drift(drift) if is_money_known else None,
         is_current=current,
+        standard=standard,
+        is_draft=published != state,
+        standard_drift=read_drift(standing) if standing is not None and standing.costs == costs else None,
     )

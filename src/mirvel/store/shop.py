@@ -15,7 +15,6 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.drift import get_costs
 from mirvel.core.recipe.recipe import Recipe
-from mirvel.core.values.problems import MirvelError
 from mirvel.store.database import Database, count_change
 from mirvel.store.deliveries import DeliveryStore
 from mirvel.store.documents import Kept, Unreadable, read, read_rows, write
@@ -28,38 +27,13 @@ from mirvel.store.prices import PriceStore
 from mirvel.store.repairs import RepairStore
 from mirvel.store.rows import HouseRulesRow, RecipeEntryRow, RecipeRow, RecipeStateRow
 from mirvel.store.shelving import ShelfStore
+from mirvel.store.stale import NoSuchRecipe, StaleRules, StaleState
+from mirvel.store.standards import StandardStore
 from mirvel.store.suppliers import SupplierStore, add_supplier
 from mirvel.store.using import UsingStore
 
 Costs = Mapping[str, Decimal]
 LONG_AGO = date(2000, 1, 1)  # starting costs are as if they had always been
-
-
-class NoSuchRecipe(MirvelError):
-    """There is no recipe of that number."""
-
-    def __init__(self, recipe_id: int) -> None:
-        super().__init__(f"There is no recipe number {recipe_id}. It may have been removed; the Shelf has the others.")
-
-
-class StaleState(MirvelError):
-    """Somebody else saved the recipe since it was read."""
-
-    def __init__(self) -> None:
-        super().__init__(
-            "This recipe was changed elsewhere since you opened it, so your last change was not saved. "
-            "What you see now is its newest state: make your change again on it."
-        )
-
-
-class StaleRules(MirvelError):
-    """Somebody else changed the house rules since they were read."""
-
-    def __init__(self) -> None:
-        super().__init__(
-            "The house rules were changed elsewhere since you opened them, so yours were not saved. What you typed is "
-            "still here: look at it once more, and keep it if it is right."
-        )
 
 
 @dataclass(frozen=True)
@@ -106,6 +80,7 @@ class Shop:
         self.figures = FigureStore(self.database)
         self.shelf = ShelfStore(self.database)
         self.using = UsingStore(self.database)
+        self.standards = StandardStore(self.database)
 
     def get_today(self) -> date:
         """The day where the shop stands."""

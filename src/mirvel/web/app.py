@@ -25,6 +25,7 @@ from mirvel.web import (
     service,
     sets,
     shelf,
+    standards,
     suppliers,
     table,
     units,
@@ -37,6 +38,7 @@ from mirvel.web.figuring import Drawer
 from mirvel.web.guard import add_guard
 from mirvel.web.keeping import Kept
 from mirvel.web.repairing import Repairer
+from mirvel.web.standards import together
 from mirvel.web.tasks import Tasks
 from mirvel.web.templates import make_templates
 from mirvel.web.workers import Workers
@@ -89,8 +91,10 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
         ladder,
         sets,
         service,
+        standards,
     ):
         app.include_router(room.router)
+    app.include_router(together.router)
     add_error_pages(app)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=4)
     add_guard(app, settings.known_hosts, show_unknown)

@@ -2,10 +2,13 @@
 so that pages stay answered meanwhile."""
 
 import threading
+from dataclasses import replace
 from decimal import Decimal
 
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.pricing.drift import get_drift
+from mirvel.core.publishing import find_worries
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError
 from mirvel.store.drifts import SavedDrift, Undrifted
 from mirvel.store.goods import Goods
@@ -27,11 +30,13 @@ class Drifter(Background):
 def reckon_all(shop: Shop, ended: threading.Event) -> int:
     """Reckon every drift that is not of today's costs; returns how many were."""
     count = 0
-    goods, rules = shop.goods.load(), shop.load_rules()
+    goods, rules, month = shop.goods.load(), shop.load_rules(), shop.get_today().month
     while not ended.is_set():
-        portion = shop.drifts.load_undrifted(goods.costs, AT_A_TIME)
-        found = [_reckon(each, goods, rules) for each in portion.rows]
-        found += [_get_trouble(int(each.key), each.state, goods, each) for each in portion.unreadable]
+        portion = shop.drifts.load_undrifted(goods.costs, month, AT_A_TIME)
+        found = [replace(_reckon(each, goods, rules, month), month=month) for each in portion.rows]
+        found += [
+            replace(_get_trouble(int(each.key), each.state, goods, each), month=month) for each in portion.unreadable
+        ]
         if not found:
             break
         shop.drifts.save(found)
@@ -40,11 +45,12 @@ def reckon_all(shop: Shop, ended: threading.Event) -> int:
     return count
 
 
-def _reckon(each: Undrifted, goods: Goods, rules: HouseRules) -> SavedDrift:
+def _reckon(each: Undrifted, goods: Goods, rules: HouseRules, month: int) -> SavedDrift:
     try:
         drift = get_drift(each.recipe, goods.catalogue, rules, each.true_costs)
+        worries = find_worries(take(each.recipe, goods.catalogue), month)
     except MirvelError as error:
-        return _get_trouble(each.recipe_id, each.state_id, goods, error)
+        return replace(_get_trouble(each.recipe_id, each.state_id, goods, error), of_standard=each.of_standard)
     money = drift.money
     return SavedDrift(
         recipe_id=each.recipe_id,
@@ -56,6 +62,8 @@ def _reckon(each: Undrifted, goods: Goods, rules: HouseRules) -> SavedDrift:
         gross_margin=money.gross_margin,
         causes=drift.causes,
         spent=money.spent,
+        of_standard=each.of_standard,
+        worries=worries,
     )
 
 

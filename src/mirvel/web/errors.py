@@ -11,7 +11,7 @@ from mirvel.store.deliveries import NoSuchDelivery
 from mirvel.store.documents import Unreadable
 from mirvel.store.goods import NoSuchGood
 from mirvel.store.price_lists import NoSuchPriceList, StaleReview
-from mirvel.store.shop import NoSuchRecipe, StaleRules, StaleState
+from mirvel.store.stale import NoSuchRecipe, NoSuchStandard, StaleRules, StaleState
 from mirvel.store.suppliers import NoSuchSupplier
 from mirvel.web.requests import render
 from mirvel.web.workers import Busy
@@ -20,6 +20,7 @@ log = structlog.get_logger()
 
 _STATUS: dict[type[MirvelError], int] = {
     NoSuchRecipe: 404,
+    NoSuchStandard: 404,
     NoSuchGood: 404,
     NoSuchSupplier: 404,
     NoSuchPriceList: 404,

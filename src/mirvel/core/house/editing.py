@@ -43,6 +43,8 @@ def _write(name: str, value: Any) -> str:
         return _plain(Decimal(str(value)) * 100)
     if name == "price_points":
         return ", ".join(_plain(each) for each in sorted(value))
+    if name == "people":
+        return "\n".join(value)
     if name == "palettes":
         return "\n".join(f"{palette}: {' '.join(colours)}" for palette, colours in value.items())
     if isinstance(value, Mapping):
@@ -110,6 +112,8 @@ def _read(name: str, text: str, label: str) -> Any:
         return read_amount(text.rstrip("% "), label, most=_MOST_PERCENT, example="20 or 12.5").scaleb(-2)
     if name == "price_points":
         return _read_points(text, label)
+    if name == "people":
+        return tuple(dict.fromkeys(filter(None, map(str.strip, text.splitlines()))))
     if name == "palettes":
         return _read_lines(text, label, _read_colours, "lantern: #e8836b #f2c14e")
     if name == "class_markups":

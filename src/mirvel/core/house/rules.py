@@ -25,12 +25,12 @@ Weight = Annotated[float, Field(gt=0, le=5)]
 _FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
 
 
-# Rules that nothing is built, drawn or judged by but prices, and the shop's name and how it writes days.
+# Rules that nothing is built, drawn or judged by but prices, and the shop's name, people and how it writes days.
 PRICED = frozenset(
     (
         *("shop", "currency", "days", "price_points", "pricing", "pieces", "flower_markup", "class_markups"),
         *("hard_goods_markup", "labour_on_top", "labour_share", "slices", "wage_per_minute", "overhead_on_wage"),
-        *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to"),
+        *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to", "people"),
     )
 )
 
@@ -76,6 +76,7 @@ class HouseRules(Fact):
     currency: str = Field(default="£", max_length=4, pattern=KEPT)
     unit: LengthUnit = LengthUnit.CM
     days: DayOrder = Field(default=DayOrder.DAY_FIRST, description="the order dates are shown in")
+    people: tuple[Short, ...] = Field(default=(), max_length=60, description="who publishes standards")
     price_points: tuple[Decimal, ...] = (
         Decimal(28),
         Decimal(42),

@@ -30,8 +30,8 @@ class _Single:
     tip: Vec
     facing: Vec
     half_cm: float
-    side_half_cm: float = 0.0
-    half_length_cm: float = 0.0
+    side_half_cm: float
+    half_length_cm: float
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,14 +1,17 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
 from bisect import bisect_left
+from dataclasses import dataclass, replace
 from enum import StrEnum
+from hashlib import sha256
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request, Response
 from jinja2 import Template
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from mirvel.store.shop import SavedRecipe
+from mirvel.store.shop import SavedRecipe, Shop
+from mirvel.store.standards import Standard
 from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
 from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
 from mirvel.web.working import Desk, DeskHere
@@ -28,6 +31,25 @@ class Printing(BaseModel):
 
     paper: Paper = Paper.A4
     ink: Ink = Ink.COLOUR
+    standard: int | None = Field(default=None, ge=1, le=2**31 - 1)
+
+
+@dataclass(frozen=True)
+class Printed:
+    """What is printed: a recipe's state, the standard it is, if any, and that in force beside it."""
+
+    saved: SavedRecipe
+    standard: Standard | None
+    in_force: Standard | None
+
+
+def _load(shop: Shop, recipe_id: int, printing: Printing) -> Printed:
+    """The current state, or a standard as it was published. Raises NoSuchRecipe, NoSuchStandard, Unreadable."""
+    saved, in_force = shop.load_recipe(recipe_id), shop.standards.find_in_force(recipe_id)
+    if printing.standard is not None:
+        standard, recipe = shop.standards.load(recipe_id, printing.standard)
+        return Printed(replace(saved, state_id=standard.state_id, recipe=recipe), standard, in_force)
+    return Printed(saved, in_force if in_force and in_force.state_id == saved.state_id else None, in_force)
 
 
 PrintingHere = Annotated[Printing, Depends()]
@@ -43,12 +65,14 @@ def show_card(
     printing: PrintingHere,
 ) -> Response:
     """The card as it will print, with the ways to print it."""
-    saved = shop.load_recipe(recipe_id)
-    desk.work_out(saved.recipe)
+    printed = _load(shop, recipe_id, printing)
+    desk.work_out(printed.saved.recipe)
     return render(
         request,
         "card/show.html",
-        saved=saved,
+        saved=printed.saved,
+        printed=printed,
+        asked=printing.standard,
         paper=printing.paper,
         papers=list(Paper),
         ink=printing.ink,
@@ -65,7 +89,7 @@ def show_sheet(
     printing: PrintingHere,
 ) -> Response:
     """The card alone, as a page."""
-    page, _ = _fill(request, desk, shop.load_recipe(recipe_id), printing)
+    page, _ = _fill(request, desk, _load(shop, recipe_id, printing), printing)
     return Response(page, media_type="text/html")
 
 
@@ -80,11 +104,12 @@ def print_card(
     """The card as a PDF of the paper's true size."""
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
-    saved = shop.load_recipe(recipe_id)
-    page, view = _fill(request, desk, saved, printing, is_printed=True)
+    printed = _load(shop, recipe_id, printing)
+    saved = printed.saved
+    page, view = _fill(request, desk, printed, printing, is_printed=True)
     pictures = {name: str(figure.svg) for name, figure in view.figures.items()}
     pdf = desk.keep(
-        f"pdf {printing.paper} {printing.ink} {saved.state_id}",
+        f"pdf {printing.paper} {printing.ink} {sha256(page.encode()).hexdigest()}",
         saved.recipe,
         lambda: desk.workers.slow.ask("a card", make_pdf, page, pictures),
     )
@@ -93,14 +118,14 @@ def print_card(
 
 
 def _fill(
-    request: Request, desk: Desk, saved: SavedRecipe, printing: Printing, *, is_printed: bool = False
+    request: Request, desk: Desk, printed: Printed, printing: Printing, *, is_printed: bool = False
 ) -> tuple[str, CardView]:
     """The card's page, as dense as it must be to stay on one sheet, and what it shows."""
     template = request.app.state.templates.env.get_template("card/sheet.html")
-    width, height = _SIZES_MM[printing.paper]
+    saved, (width, height) = printed.saved, _SIZES_MM[printing.paper]
     context = {
         "rules": desk.rules, "size": f"{width}mm {height}mm", "printing": is_printed, "state": saved.state_id,
-        "number": saved.id, "measuring": False, "nonce": request.state.nonce,
+        "number": saved.id, "measuring": False, "nonce": request.state.nonce, "printed": printed,
     }  # fmt: skip
     density = desk.keep(
         f"density {printing.paper}", saved.recipe, lambda: _find_density(template, desk, saved, context)

@@ -8,7 +8,8 @@ from fastapi.responses import RedirectResponse
 from mirvel.core.house.editing import set_rules, write_rules
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.values.problems import BadInput, Problem
-from mirvel.store.shop import Shop, StaleRules
+from mirvel.store.shop import Shop
+from mirvel.store.stale import StaleRules
 from mirvel.web.house.fields import GROUPS, NAMES
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render
 

@@ -15,6 +15,7 @@ GROUPS: Mapping[str, tuple[Field, ...]] = {
         Field("currency", "Currency sign"),
         Field("unit", "Lengths", choices=choose(LengthUnit)),
         Field("days", "Dates", choices=choose(DayOrder)),
+        Field("people", "People who publish standards", lines=4, hint="a name to a line"),
     ),
     "Price points": (
         Field("price_points", "Prices", lines=2, hint="28, 42, 58"),

@@ -19,7 +19,8 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.core.values.reading import read_amount
 from mirvel.core.working import Worked
-from mirvel.store.shop import SavedRecipe, StaleState, Worth
+from mirvel.store.shop import SavedRecipe, Worth
+from mirvel.store.stale import StaleState
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, TypedHere, render
 from mirvel.web.table.fitting import get_name, name_question
@@ -115,7 +116,7 @@ def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHer
         shop.save_rungs(rungs, change=f"a rung of the ladder of {saved.recipe.name}"[:200])
     except StaleState as error:
         return _show(request, saved, desk, typed, said=str(error))
-    return RedirectResponse("/", status_code=303)
+    return RedirectResponse(f"/publish?family={saved.recipe.family}", status_code=303)
 
 
 def _name_rung(rung: Recipe, saved: SavedRecipe) -> Recipe:

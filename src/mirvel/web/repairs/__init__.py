@@ -17,7 +17,8 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError
 from mirvel.store.repairs import FalseRecipe, RunState
-from mirvel.store.shop import Shop, StaleState, Worth
+from mirvel.store.shop import Shop, Worth
+from mirvel.store.stale import StaleState
 from mirvel.web.drawings import draw_beside
 from mirvel.web.repairing import WHOLE_SHOP
 from mirvel.web.requests import RecipeId, ShopHere, render

@@ -11,7 +11,8 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import Service
 from mirvel.core.values.problems import BadInput
 from mirvel.drawing.ribbon import draw_ribbon
-from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
+from mirvel.store.shop import SavedRecipe, Shop, Worth
+from mirvel.store.stale import StaleState
 from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, render
 from mirvel.web.working import Desk, DeskHere
 

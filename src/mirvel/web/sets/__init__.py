@@ -15,7 +15,8 @@ from mirvel.core.pricing.drift import get_costs
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.core.working import Worked
-from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
+from mirvel.store.shop import SavedRecipe, Shop, Worth
+from mirvel.store.stale import StaleState
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render
 from mirvel.web.working import Desk, DeskHere

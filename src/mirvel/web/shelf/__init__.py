@@ -40,6 +40,12 @@ class StandingView:
         return self.stood.drift.is_false if self.stood.drift else False
 
     @property
+    def worries(self) -> tuple[str, ...]:
+        """What of its standard, or of its draft where it has none, is not to be had this month."""
+        drift = self.stood.standard_drift or self.stood.drift
+        return drift.worries if drift else ()
+
+    @property
     def width_px(self) -> str:
         return f"{self.stood.width_mm * PX_PER_MM:.1f}"
 

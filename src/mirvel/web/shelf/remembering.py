@@ -63,7 +63,7 @@ def _read_search(found: Mapping[str, str]) -> ShelfSearch:
     return ShelfSearch(
         text=found.get("q", "").replace("\x00", "").strip()[:_MOST_TEXT],
         form=form if form in FORMS else "",
-        only=only if only in {"true", "false", "found"} else "",
+        only=only if only in {"true", "false", "found", "drafts"} else "",
     )
 
 

@@ -10,9 +10,20 @@ from mirvel.core.pricing.drift import get_costs
 from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.values.problems import BadInput
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
-from mirvel.store.shop import SavedRecipe, Shop, StaleState, Worth
+from mirvel.store.shop import SavedRecipe, Shop, Worth
+from mirvel.store.stale import StaleState
 from mirvel.web.drawings import draw_beside
-from mirvel.web.requests import RecipeId, ShopHere, Typed, TypedHere, get_file_name, read_number, render, wants_fragment
+from mirvel.web.requests import (
+    RecipeId,
+    ShopHere,
+    Typed,
+    TypedHere,
+    get_file_name,
+    get_shop,
+    read_number,
+    render,
+    wants_fragment,
+)
 from mirvel.web.table.changes import STEPS, get_change
 from mirvel.web.table.fitting import (
     get_aims,
@@ -48,7 +59,7 @@ def show_drawing(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: De
     saved = shop.load_recipe(recipe_id)
     if not wants_fragment(request):
         return _show(request, desk, saved, typed)
-    view = get_table_view(saved, desk, read_looking(typed), read_has(typed))
+    view = get_table_view(saved, None, desk, read_looking(typed), read_has(typed))
     return render(request, "table/_drawing.html", view=view, rules=desk.rules, is_part=True, problems=(), typed={})
 
 
@@ -185,7 +196,8 @@ def _show(
 ) -> Response:
     is_part = wants_fragment(request)
     context: dict[str, object] = {"problems": (), "typed": {}, "said": "", **said}
-    view = get_table_view(saved, desk, read_looking(looked), read_has(looked) if is_part else Has())
+    standard = get_shop(request).standards.find_in_force(saved.id)
+    view = get_table_view(saved, standard, desk, read_looking(looked), read_has(looked) if is_part else Has())
     template = "table/_work.html" if is_part else "table/table.html"
     return render(request, template, status, view=view, rules=desk.rules, is_part=is_part, **context)
 

@@ -51,6 +51,7 @@ from mirvel.drawing.symbols import define
 from mirvel.drawing.tube import draw_tube
 from mirvel.drawing.view import View
 from mirvel.store.shop import SavedRecipe
+from mirvel.store.standards import Standard
 from mirvel.web.table.looking import COMPASS, Has, Labels, Looking
 from mirvel.web.working import Desk, get_shape
 
@@ -115,6 +116,7 @@ class TableView:
 
     id: int
     state_id: int
+    standard: Standard | None
     recipe: Recipe
     can_undo: bool
     can_redo: bool
@@ -174,8 +176,10 @@ class TableView:
         return " ".join(row.said for step in self.steps for row in step.rows)
 
 
-def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: Has = _NOTHING) -> TableView:
-    """The Table of a saved recipe as goods and rules stand now, looked at in some way."""
+def get_table_view(
+    saved: SavedRecipe, standard: Standard | None, desk: Desk, looking: Looking, has: Has = _NOTHING
+) -> TableView:
+    """The Table of a saved recipe, with its standard in force, as goods and rules stand now, looked at in some way."""
     worked: Worked | None = None
     drawing: Drawing | None = None
     trouble = ""
@@ -192,6 +196,7 @@ def get_table_view(saved: SavedRecipe, desk: Desk, looking: Looking, has: Has = 
     return TableView(
         id=saved.id,
         state_id=saved.state_id,
+        standard=standard,
         recipe=saved.recipe,
         can_undo=saved.can_undo,
         can_redo=saved.can_redo,

@@ -1,0 +1,128 @@
+"""Standards over HTTP: published, compared, printed under their number, brought back and retired."""
+
+import re
+
+import httpx
+import pytest
+
+from mirvel.store.shop import SavedRecipe, Shop
+
+SAID = {"by": "Priya Sandell", "why": "One carnation fewer."}
+
+
+@pytest.fixture
+def slipway_saved(shop: Shop) -> SavedRecipe:
+    return next(each for each in shop.load_recipes() if each.recipe.family == "slipway")
+
+
+def change(web: httpx.Client, shop: Shop, recipe_id: int, **fields: str) -> None:
+    read_at = str(shop.load_recipe(recipe_id).state_id)
+    answer = web.post(f"/table/{recipe_id}/change", data={**fields, "read_at": read_at})
+    assert answer.status_code == 303
+
+
+def publish(web: httpx.Client, shop: Shop, recipe_id: int, **fields: str) -> httpx.Response:
+    read_at = str(shop.load_recipe(recipe_id).state_id)
+    return web.post(f"/standards/{recipe_id}", data={**SAID, "read_at": read_at, **fields})
+
+
+def read(page: str) -> str:
+    return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", page))
+
+
+def test_a_draft_is_compared_published_and_printed_under_its_number(
+    web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe
+) -> None:
+    number = slipway_saved.id
+    assert "is standard 1 , as it was published" in read(web.get(f"/standards/{number}").text)
+    assert "is standard 1 already" in read(publish(web, shop, number).text)
+    change(web, shop, number, kind="nudge", entry="e6", by="-1")
+    page = read(web.get(f"/standards/{number}").text)
+    assert "Carnation, cream 7 → 6" in page
+    assert "Another piece: counts" in page
+    assert "Draft beside standard 1" in read(web.get(f"/table/{number}").text)
+    assert "Draft" in read(web.get(f"/card/{number}/sheet").text)
+    wrong = publish(web, shop, number, by="Nobody", why="", height="tall", cost="3")
+    assert wrong.status_code == 422
+    for words in ("“Nobody” is not one of the shop’s people", "why is missing", "“tall” is not a length"):
+        assert words in read(wrong.text)
+    assert 'name="cost" value="3"' in wrong.text
+    assert publish(web, shop, number, read_at="1").status_code == 409
+    assert publish(web, shop, number).status_code == 303
+    page = read(web.get(f"/standards/{number}").text)
+    assert re.search(r"Standard 2 \S+ \d+ \S+ \d+, [\d:]+, Priya Sandell One carnation fewer. in force", page)
+    assert "replaced by standard 2" in page
+    assert "Carnation, cream 7 → 6" in read(web.get(f"/standards/{number}/2").text)
+    assert "standard 2 of" in read(web.get(f"/card/{number}/sheet").text)
+    old = read(web.get(f"/card/{number}/sheet?standard=1").text)
+    assert "Standard 1, not in force" in old
+    assert "replaced by standard 2" in old
+    assert "Carnation , cream mass 7" in old
+    assert web.get(f"/card/{number}/card.pdf?standard=1").content[:5] == b"%PDF-"
+    assert web.get(f"/card/{number}?standard=9").status_code == 404
+    assert web.get(f"/standards/{number}/9").status_code == 404
+
+
+def test_a_stop_keeps_a_draft_from_being_published_until_it_is_let_stand(
+    web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe
+) -> None:
+    number = slipway_saved.id
+    change(web, shop, number, kind="field", field="price_point", value="20")
+    assert "over the flower money" in read(web.get(f"/standards/{number}").text)
+    kept_back = publish(web, shop, number)
+    assert kept_back.status_code == 422
+    assert "Slipway 42 cannot be published" in read(kept_back.text)
+    change(web, shop, number, kind="accept", finding="overfilled", value="a gift of the house")
+    assert publish(web, shop, number).status_code == 303
+    assert len(shop.standards.load_all(number)) == 2
+
+
+def test_one_is_brought_back_as_a_draft_and_one_retired(
+    web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe
+) -> None:
+    number = slipway_saved.id
+    change(web, shop, number, kind="nudge", entry="e6", by="-1")
+    assert publish(web, shop, number).status_code == 303
+    state = str(shop.load_recipe(number).state_id)
+    assert web.post(f"/standards/{number}/1/draft", data={"read_at": state}).status_code == 303
+    assert shop.load_recipe(number).recipe == slipway_saved.recipe
+    assert web.post(f"/standards/{number}/1/draft", data={"read_at": state}).status_code == 409
+    assert web.post(f"/standards/{number}/9/draft", data={"read_at": state}).status_code == 404
+    change(web, shop, number, kind="undo")
+    assert web.post(f"/standards/{number}/2/retire", data={"by": "Ines Harrow"}).status_code == 422
+    assert web.post(f"/standards/{number}/1/retire", data=SAID).status_code == 409
+    assert web.post(f"/standards/{number}/2/retire", data={**SAID, "why": "Not made now"}).status_code == 303
+    page = read(web.get(f"/standards/{number}").text)
+    assert re.search(r"retired .*, Priya Sandell: Not made now", page)
+    assert "No standard is in force" in page
+
+
+def test_drafts_of_a_price_are_published_together_or_not_at_all(web: httpx.Client, shop: Shop) -> None:
+    drafts = [each for each in shop.load_recipes() if each.recipe.price_point == 42][:3]
+    for saved in drafts:
+        change(web, shop, saved.id, kind="field", field="minutes", value="13")
+    change(web, shop, drafts[2].id, kind="field", field="price_point", value="20")
+    change(web, shop, drafts[2].id, kind="field", field="notes", value="dear")
+    page = web.get("/publish?price=42").text
+    ticks = dict(re.findall(r'type="checkbox" name="(r\d+)" value="(\d+)"', page))
+    assert set(ticks) == {f"r{saved.id}" for saved in drafts[:2]}
+    dear = {f"r{drafts[2].id}": str(shop.load_recipe(drafts[2].id).state_id)}
+    refused = web.post("/publish?price=42", data={**SAID, **ticks, **dear})
+    assert refused.status_code == 422
+    assert f"{drafts[2].recipe.name} cannot be published" in read(refused.text)
+    assert web.post("/publish?price=42", data={**SAID, **ticks, f"r{drafts[0].id}": "1"}).status_code == 409
+    assert web.post("/publish?price=42", data=SAID).status_code == 422
+    assert [len(shop.standards.load_all(saved.id)) for saved in drafts] == [1, 1, 1]
+    assert web.post("/publish?price=42", data={**SAID, **ticks}).status_code == 303
+    assert [len(shop.standards.load_all(saved.id)) for saved in drafts] == [2, 2, 1]
+    assert "Everything here is published as it is" in read(web.get("/publish?price=42").text)
+    assert drafts[2].recipe.name in read(web.get(f"/publish?family={drafts[2].recipe.family}").text)
+
+
+def test_where_the_rules_name_nobody_a_name_is_typed(web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe) -> None:
+    rules = shop.load_rules()
+    shop.save_rules(rules.change(people=()), read=rules)
+    change(web, shop, slipway_saved.id, kind="field", field="minutes", value="13")
+    assert publish(web, shop, slipway_saved.id, by="").status_code == 422
+    assert publish(web, shop, slipway_saved.id, by="<b>Anybody</b>").status_code == 303
+    assert "<b>Anybody" not in web.get(f"/standards/{slipway_saved.id}").text
