@@ -1,11 +1,16 @@
 """Standards over HTTP: published, compared, printed under their number, brought back and retired."""
 
+import io
 import re
+from collections import Counter
 
 import httpx
 import pytest
+from pypdf import PdfReader
 
+from mirvel.demo import RULES, get_catalogue
 from mirvel.store.shop import SavedRecipe, Shop
+from tests.builds import work_out
 
 SAID = {"by": "Priya Sandell", "why": "One carnation fewer."}
 
@@ -126,3 +131,23 @@ def test_where_the_rules_name_nobody_a_name_is_typed(web: httpx.Client, shop: Sh
     assert publish(web, shop, slipway_saved.id, by="").status_code == 422
     assert publish(web, shop, slipway_saved.id, by="<b>Anybody</b>").status_code == 303
     assert "<b>Anybody" not in web.get(f"/standards/{slipway_saved.id}").text
+
+
+def test_the_making_pages_tell_every_count_and_cut_and_name_the_standard_on_each(
+    web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe
+) -> None:
+    number = slipway_saved.id
+    cuts = work_out(slipway_saved.recipe, get_catalogue(), RULES).build.cuts
+    change(web, shop, number, kind="nudge", entry="e6", by="-1")
+    for paper in ("A4", "letter"):
+        printed = web.get(f"/card/{number}/making.pdf?standard=1&paper={paper}")
+        pages = [page.extract_text() for page in PdfReader(io.BytesIO(printed.content)).pages]
+        assert all(
+            re.search(rf"Slipway 42 · Standard 1 · {at} of {len(pages)}", page) for at, page in enumerate(pages, 1)
+        )
+        told = Counter[tuple[str, float]]()
+        for length, count, name in re.findall(r"^([\d.]+) (\d+) ([A-Z][^,]+),", "\n".join(pages), re.MULTILINE):
+            told[name, float(length)] += int(count)
+        assert told == Counter((cut.place.material.name.split(",")[0], cut.cut_cm) for cut in cuts)
+        assert "£" not in "".join(pages)
+    assert "Draft, beside standard 1" in read(web.get(f"/card/{number}/making").text)

@@ -58,6 +58,20 @@ def to_greys(svg: Markup) -> Markup:
     return Markup(_COLOUR.sub(lambda found: "#" + 3 * f"{round(255 * get_luminance(found[0])):02x}", svg))
 
 
+def to_faint(colour: str) -> str:
+    """A colour as a hint: a pale grey by its lightness.
+
+    >>> to_faint("#000000")
+    '#bdbdbd'
+    """
+    return mix("#" + 3 * f"{round(255 * get_luminance(colour)):02x}", "#ffffff", 0.74)
+
+
+def fade(svg: Markup) -> Markup:
+    """A drawing as a hint: each colour a pale grey."""
+    return Markup(_COLOUR.sub(lambda found: to_faint(found[0]), svg))
+
+
 @dataclass(frozen=True)
 class Tones:
     """The tones one head is drawn in, from its colour."""

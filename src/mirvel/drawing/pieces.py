@@ -18,7 +18,7 @@ from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
 from mirvel.drawing.heads.leaves import get_tip
-from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, get_tones, mix
+from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, fade, get_tones, mix, to_faint
 from mirvel.drawing.svg import join, path, tag
 from mirvel.drawing.symbols import Symbols, use
 from mirvel.drawing.view import MM_PER_CM, Eye
@@ -37,7 +37,7 @@ _UNIT_MM = 100.0
 class Brush:
     """What drawing a piece needs besides the piece; ``floor_mm`` is where the table lies on the picture,
     ``say_place`` how places are named where that is not by the clock, ``named`` whether what is drawn has a key that it
-    keeps from one drawing to the next."""
+    keeps from one drawing to the next, ``faint`` the entries that are only hinted at."""
 
     eye: Eye
     symbols: Symbols
@@ -46,10 +46,15 @@ class Brush:
     floor_mm: float = math.inf
     say_place: Callable[[Place], str] | None = None
     named: bool = False
+    faint: frozenset[str] = frozenset()
 
     def find_key(self, place: Place, what: str = "") -> str | None:
         """The key of a piece, or of its stem, in this view; None where nothing is named."""
         return f"{self.eye.view.value}-{what}{place.entry.id}.{place.number}" if self.named else None
+
+    def get_tones(self, place: Place, point: Vec) -> Tones:
+        """The tones of a piece, at a point of it."""
+        return get_tones(place.material.colours[place.entry.colour], self.get_depth(point))
 
     def get_depth(self, point: Vec) -> int:
         """0 near, 1 middle, 2 set back."""
@@ -84,6 +89,9 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
     colour = (STEM, mix(STEM, STEM_DEEP, 0.5), STEM_DEEP)[brush.get_depth(start.plus(end).scaled(0.5))]
     if glass:
         colour = mix(colour, "#dfe9e6", 0.25)
+    line = mix(colour, "#1c2416", 0.45)
+    if place.entry.id in brush.faint:
+        colour, line = to_faint(colour), to_faint(line)
     width = min(6.0, max(1.6, place.material.stem_diameter_mm * 0.7))
     data = path("M", x1, y1, "L", x2, y2)
     if place.bow and not glass:
@@ -91,7 +99,7 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
         chord = end.minus(start)
         cx, cy = brush.eye.flatten(start.plus(chord, 0.5).plus(place.get_bend(chord).scaled(2.0)))
         data = path("M", x1, y1, "Q", cx, cy, x2, y2)
-    drawn = tag("path", d=data, stroke=mix(colour, "#1c2416", 0.45), stroke_width=width, fill="none") + tag(
+    drawn = tag("path", d=data, stroke=line, stroke_width=width, fill="none") + tag(
         "path", d=data, stroke=colour, stroke_width=width - 0.9, fill="none"
     )
     return drawn if glass or not brush.named else tag("g", drawn, data_key=brush.find_key(place, "stem-"))
@@ -102,10 +110,9 @@ def _draw_axis(place: Place, brush: Brush) -> Markup:
     art = get_art(material.form)
     right, up, _ = brush.eye.get_direction(place.axis)
     flat = math.hypot(right, up)
-    tones_depth = brush.get_depth(place.tip.plus(place.axis, -place.shown_length_cm / 2))
-    tones = get_tones(material.colours[place.entry.colour], tones_depth)
+    tones = brush.get_tones(place, place.tip.plus(place.axis, -place.shown_length_cm / 2))
     if art.end and flat < _END_ON:
-        symbol = _get_symbol(brush.symbols, place, tones, "end")
+        symbol = _get_symbol(brush, place, tones, "end")
         scale = place.head.width_cm * MM_PER_CM / _UNIT_MM
         x, y = brush.eye.flatten(place.tip)
         return use(symbol, (scale, 0, 0, scale, x, y))
@@ -118,7 +125,7 @@ def _draw_axis(place: Place, brush: Brush) -> Markup:
         / _UNIT_MM
         * (place.head.length_cm / place.shown_length_cm if art.end else 1.0)
     )
-    symbol = _get_symbol(brush.symbols, place, tones, "axis")
+    symbol = _get_symbol(brush, place, tones, "axis")
     if cos:  # what is shown of its spread beyond its true length stops at the table
         below = cos if cos > 0 else -cos * _PAST_TIP
         along = max(flat * length / _UNIT_MM, min(along, (brush.floor_mm - y) / (below * _UNIT_MM)))
@@ -147,7 +154,7 @@ def _get_ratio(place: Place) -> float:
     return max(0.05, round(ratio * 20) / 20 if ratio < _WIDE else round(ratio * 10) / 10)
 
 
-def _get_symbol(symbols: Symbols, place: Place, tones: Tones, side: str) -> str:
+def _get_symbol(brush: Brush, place: Place, tones: Tones, side: str) -> str:
     """The id of one drawing of a head, defined on first use."""
     material = place.material
     openness = round(place.head.openness * 4) / 4
@@ -155,7 +162,15 @@ def _get_symbol(symbols: Symbols, place: Place, tones: Tones, side: str) -> str:
     bend = _get_bend(place) if side == "axis" else 0.0
     depth = round(place.head.length_cm / place.head.width_cm * 10) * 10.0 if side == "side" else 0.0
     key = (material.form, material.habit, tones.base, side, openness, ratio, bend, depth)
-    return symbols.find(key) or symbols.define(key, _draw_symbol(*key))
+    return _define(brush, place, key, lambda: _draw_symbol(*key))
+
+
+def _define(brush: Brush, place: Place, key: tuple[object, ...], draw: Callable[[], Markup]) -> str:
+    """The id of a drawing, defined on first use; of a piece that is only hinted at, in pale greys."""
+    if place.entry.id not in brush.faint:
+        return brush.symbols.find(key) or brush.symbols.define(key, draw())
+    key = ("faint", *key)
+    return brush.symbols.find(key) or brush.symbols.define(key, fade(draw()))
 
 
 @lru_cache(maxsize=2048)
@@ -187,7 +202,7 @@ def _draw_heads(place: Place, brush: Brush) -> Markup:
 
 def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> Markup:
     art, material = get_art(place.material.form), place.material
-    tones = get_tones(material.colours[place.entry.colour], brush.get_depth(tip))
+    tones = brush.get_tones(place, tip)
     scale = width_cm * MM_PER_CM / _UNIT_MM
     right, up, towards = brush.eye.get_direction(place.facing)
     flat = math.hypot(right, up)
@@ -196,7 +211,7 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> Markup:
         x, y = brush.eye.flatten(tip.plus(place.facing, -width_cm / 2))
         spin = math.atan2(right, max(up, 0.3)) * 0.8 if place.material.form in _UPRIGHT else turn
         sin, cos = math.sin(spin) * scale, math.cos(spin) * scale
-        ball = use(_get_symbol(brush.symbols, place, tones, "face"), (cos, sin, -sin, cos, x, y))
+        ball = use(_get_symbol(brush, place, tones, "face"), (cos, sin, -sin, cos, x, y))
         has_stem = place.material.form not in {HeadForm.MOSS, HeadForm.FRUIT}
         return ball + (_draw_calyx(place, brush, tip, scale) if has_stem and towards < _FROM_BEHIND else "")
     x, y = brush.eye.flatten(tip)
@@ -205,12 +220,12 @@ def _draw_head(place: Place, brush: Brush, tip: Vec, width_cm: float) -> Markup:
         turn = -math.atan2(sin, cos)
     drawn = Markup()
     if flat > _EDGE_ON:
-        side = _get_symbol(brush.symbols, place, tones, "side")
+        side = _get_symbol(brush, place, tones, "side")
         drawn += use(side, (cos * scale, sin * scale, -sin * scale * flat, cos * scale * flat, x, y))
     if towards < 0:
         x, y = brush.eye.flatten(tip.plus(place.facing, -place.head.length_cm * 0.5))
     if abs(towards) > _EDGE_ON:
-        face = _get_symbol(brush.symbols, place, tones, "face" if towards > 0 else "back")
+        face = _get_symbol(brush, place, tones, "face" if towards > 0 else "back")
         drawn += use(face, _foreshorten(scale, abs(towards), sin, cos, turn, x, y))
     return drawn
 
@@ -219,7 +234,7 @@ def _draw_calyx(place: Place, brush: Brush, tip: Vec, scale: float) -> Markup:
     """What a ball shows from behind: where its stem joins or branches, on the side towards the eye."""
     branches = place.material.form in _ON_BRANCHES
     key = ("calyx", branches)
-    symbol = brush.symbols.find(key) or brush.symbols.define(key, bud.underside() if branches else bud.calyx())
+    symbol = _define(brush, place, key, bud.underside if branches else bud.calyx)
     x, y = brush.eye.flatten(tip.plus(place.facing, -0.9 * scale * _UNIT_MM / MM_PER_CM))
     return use(symbol, (scale, 0, 0, scale, x, y))
 

@@ -97,7 +97,7 @@ def draw(build: Build, view: View, style: Style = Style()) -> Drawing:
         body, width, height = _draw_plan(build, symbols, style)
     else:
         body, width, height = _draw_elevation(build, symbols, style, view)
-    return _finish(build, symbols, style, body, width, height, name_view(view, style.hour))
+    return finish(build, symbols, style, body, width, height, name_view(view, style.hour))
 
 
 def draw_both(build: Build, style: Style = Style(), view: View = View.FRONT) -> Drawing:
@@ -111,7 +111,7 @@ def draw_both(build: Build, style: Style = Style(), view: View = View.FRONT) -> 
     body = tag("g", front, transform=f"translate({num(shift[0])} 0)")
     body += tag("g", plan, transform=f"translate({num(shift[1])} {num(front_height + gap)})")
     words = f"{name_view(view, style.hour)} and plan"
-    return _finish(build, symbols, style, body, width, front_height + gap + plan_height, words)
+    return finish(build, symbols, style, body, width, front_height + gap + plan_height, words)
 
 
 def draw_standing(build: Build, style: Style = Style()) -> Drawing:
@@ -120,9 +120,9 @@ def draw_standing(build: Build, style: Style = Style()) -> Drawing:
     left, right = get_sides(build, eye)
     top = max(build.extent.top, build.overall_height_cm - build.table_cm)
     eye = eye.placed((2 - left) * MM_PER_CM, top * MM_PER_CM + 10)
-    body = _draw_piece(build, symbols, eye, build.table_cm, titled=False)
+    body = draw_body(build, symbols, eye, build.table_cm, titled=False)
     height = eye.origin_y + build.table_cm * MM_PER_CM
-    return _finish(
+    return finish(
         build, symbols, style, body, (right - left + 4) * MM_PER_CM, height, name_view(View.FRONT, style.hour)
     )
 
@@ -144,7 +144,7 @@ def _get_lettered(build: Build, style: Style, share: float) -> Style:
     return replace(style, text_mm=round((high + plan) * MM_PER_CM * share + 2.0, 1))
 
 
-def _finish(build: Build, symbols: Symbols, style: Style, body: str, width: float, height: float, what: str) -> Drawing:
+def finish(build: Build, symbols: Symbols, style: Style, body: str, width: float, height: float, what: str) -> Drawing:
     unit = build.rules.unit
     counts = Counter(f"{place.material.name} {place.entry.colour}" for place in build.places)
     size = f"{format_length(build.overall_height_cm, unit)} tall, {format_length(build.extent.width_cm, unit)} wide"
@@ -169,7 +169,7 @@ def _draw_elevation(build: Build, symbols: Symbols, style: Style, view: View) ->
     body = (
         (_say_rest(build, at) if at.hidden_cm else _draw_ground(at))
         + _draw_heights(build, at)
-        + _draw_piece(build, symbols, eye, at.below_cm, titled=True, named=style.named)
+        + draw_body(build, symbols, eye, at.below_cm, titled=True, named=style.named)
         + (draw_guide(build, eye, at.size) if guided else "")
         + (_draw_labels(build, eye, style) if style.numbered or style.marked else "")
     )
@@ -204,15 +204,22 @@ def _say_rest(build: Build, at: Layout) -> Markup:
     return text(words, x, y, at.size * 0.85, text_anchor="middle", font_family=NUMERALS, fill=INK)
 
 
-def _draw_piece(
-    build: Build, symbols: Symbols, eye: Eye, below_cm: float, *, titled: bool, named: bool = False
+def draw_body(
+    build: Build,
+    symbols: Symbols,
+    eye: Eye,
+    below_cm: float,
+    *,
+    titled: bool,
+    named: bool = False,
+    faint: frozenset[str] = frozenset(),
 ) -> Markup:
     """Far side first; what hangs behind the rim, the container and its stems, then everything in front. Cut open,
     what stands before the cut is left out. A stand is drawn so far below the piece's middle."""
-    brush = _get_brush(build, symbols, eye, named=named)
-    inner = _get_inner(brush)
+    brush = replace(get_brush(build, symbols, eye, named=named), faint=faint)
+    inner = get_inner(brush)
     shown = [place for place in build.places if not place.is_inside]
-    order = sorted(shown, key=lambda place: _get_nearness(place, eye))
+    order = sorted(shown, key=lambda place: get_nearness_drawn(place, eye))
     edge = _get_edge(build, eye)
     behind = [place for place in order if eye.get_nearness(place.tip) < edge]
     before = [place for place in order if eye.get_nearness(place.tip) >= edge]
@@ -222,7 +229,9 @@ def _draw_piece(
 
     def drawn(places: list[Place], where: str) -> Markup:
         stems = join(draw_stem(place.start, place.head_base, place, inner) for place in places)
-        return _put(stems + join(draw_piece(place, inner, titled=titled) for place in places), inner, eye, where)
+        return put_in_place(
+            stems + join(draw_piece(place, inner, titled=titled) for place in places), inner, eye, where
+        )
 
     body = vessel.draw_standing(build, brush, cut_open=cut_open)
     stand = draw_stand(build, eye, below_cm)
@@ -242,26 +251,26 @@ def _get_edge(build: Build, eye: Eye) -> float:
     return -1000.0 if build.container.kind is ContainerKind.HORN else -_SKIRT_CM
 
 
-def _get_brush(build: Build, symbols: Symbols, eye: Eye, *, named: bool) -> Brush:
+def get_brush(build: Build, symbols: Symbols, eye: Eye, *, named: bool) -> Brush:
     depths = [eye.get_nearness(place.tip) for place in build.places] or [0.0]
     floor = math.inf if eye.view is View.PLAN else eye.origin_y + build.table_cm * MM_PER_CM
     say = build.say_place if build.sizing.form.locate else None
     return Brush(eye, symbols, max(depths), min(depths), floor, say, named=named)
 
 
-def _get_inner(brush: Brush) -> Brush:
+def get_inner(brush: Brush) -> Brush:
     """A brush that draws about the piece's own origin, so that what does not move is drawn the same though the paper
     about it grows."""
     return replace(brush, eye=brush.eye.placed(0.0, 0.0), floor_mm=brush.floor_mm - brush.eye.origin_y)
 
 
-def _put(drawn: Markup, inner: Brush, eye: Eye, where: str) -> Markup:
+def put_in_place(drawn: Markup, inner: Brush, eye: Eye, where: str) -> Markup:
     """What was drawn so, put where the piece's origin is."""
     key = f"{eye.view.value}-{where}" if inner.named else None
     return tag("g", drawn, data_key=key, transform=f"translate({num(eye.origin_x)} {num(eye.origin_y)})")
 
 
-def _get_nearness(place: Place, eye: Eye) -> float:
+def get_nearness_drawn(place: Place, eye: Eye) -> float:
     """Painter's order: by the middle of a leaf, the tip of a head, greens set back behind the blooms."""
     point = place.tip.plus(place.axis, -place.shown_length_cm * 0.4) if place.material.is_axial else place.tip
     return eye.get_nearness(point) - (_GREENS_DEEPER_CM if place.material.is_leaf else 0.0)
@@ -274,11 +283,11 @@ def _draw_plan(build: Build, symbols: Symbols, style: Style) -> tuple[str, float
     clock = reach + size * 0.6
     margin = clock + 5 + size * 1.6
     eye = eye.placed(margin, margin)
-    brush = _get_brush(build, symbols, eye, named=style.named)
+    brush = get_brush(build, symbols, eye, named=style.named)
     order = sorted(
-        (place for place in build.places if not place.is_inside), key=lambda place: _get_nearness(place, eye)
+        (place for place in build.places if not place.is_inside), key=lambda place: get_nearness_drawn(place, eye)
     )
-    inner = _get_inner(brush)
+    inner = get_inner(brush)
     pieces = join(draw_stem(place.start, place.head_base, place, inner) for place in order) + join(
         draw_piece(place, inner) for place in order
     )
@@ -286,7 +295,7 @@ def _draw_plan(build: Build, symbols: Symbols, style: Style) -> tuple[str, float
     body = (
         (draw_clock(eye.origin_x, eye.origin_y, clock, size) if form.guide is Guide.CLOCK else "")
         + mouth.draw_mouth(build, brush)
-        + tag("g", _put(pieces, inner, eye, "pieces"), class_="piece")
+        + tag("g", put_in_place(pieces, inner, eye, "pieces"), class_="piece")
         + mouth.draw_handle_above(build, brush)
         + draw_guide(build, eye, size)
         + labels
@@ -323,15 +332,15 @@ def _draw_frame_size(build: Build, eye: Eye, size: float, corner: tuple[float, f
 
 
 def _draw_labels(build: Build, eye: Eye, style: Style) -> Markup:
-    """The entry's line number (or its mark) on each piece, on a spot of paper so that it reads on any colour; from the
-    side on those that face the eye, as far as the numbers have room."""
+    """The entry's line number (or its mark) on each piece; from the side on those that face the eye, as far as the
+    numbers have room."""
     size = style.text_mm or 11.0
     lines = {entry.id: number for number, entry in enumerate(build.recipe.entries, 1)}
     from_above = eye.view is View.PLAN
     drawn: list[str] = []
     spots: list[tuple[float, float]] = []
     for place in sorted(build.places, key=lambda place: -eye.get_nearness(place.tip)):
-        x, y = eye.flatten(place.tip.plus(place.axis, -2.0) if place.material.is_axial else place.tip)
+        x, y = get_spot(place, eye)
         crowded = any(math.hypot(x - a, y - b) < size * 1.3 for a, b in spots)
         if not from_above and (eye.get_nearness(place.tip) < 0 or place.is_inside or crowded):
             continue
@@ -343,3 +352,8 @@ def _draw_labels(build: Build, eye: Eye, style: Style) -> Markup:
         else:
             drawn.append(text(str(line), x, y + size * 0.33, size * 0.9, text_anchor="middle"))
     return tag("g", join(drawn), class_="numbers", font_family=NUMERALS, fill=INK)
+
+
+def get_spot(place: Place, eye: Eye) -> tuple[float, float]:
+    """Where a piece is numbered: on its head, or on a leaf short of its tip."""
+    return eye.flatten(place.tip.plus(place.axis, -2.0) if place.material.is_axial else place.tip)

@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field
 
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.store.standards import Standard
+from mirvel.web.card.making import MakingView, get_making_views
 from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
 from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
 from mirvel.web.working import Desk, DeskHere
@@ -41,6 +42,13 @@ class Printed:
     saved: SavedRecipe
     standard: Standard | None
     in_force: Standard | None
+
+    @property
+    def words(self) -> str:
+        """What every page of it is headed with."""
+        if self.standard:
+            return f"Standard {self.standard.number}{'' if self.standard.is_in_force else ', not in force'}"
+        return f"Draft, beside standard {self.in_force.number}" if self.in_force else "Draft"
 
 
 def _load(shop: Shop, recipe_id: int, printing: Printing) -> Printed:
@@ -115,6 +123,51 @@ def print_card(
     )
     disposition = f'inline; filename="{get_file_name(saved.recipe.name)}.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
+
+
+@router.get("/making")
+def show_making(
+    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
+) -> Response:
+    """The making pages alone, as a page: each step drawn large, with its cuts."""
+    page, _ = _fill_making(request, desk, _load(shop, recipe_id, printing), printing)
+    return Response(page, media_type="text/html")
+
+
+@router.get("/making.pdf")
+def print_making(
+    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
+) -> Response:
+    """The same as a PDF of the paper's true size."""
+    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
+
+    printed = _load(shop, recipe_id, printing)
+    page, views = _fill_making(request, desk, printed, printing, is_printed=True)
+    pictures = {
+        f"{at}-{len(view.making.before)}": str(figure.svg) for view in views for at, figure in enumerate(view.figures)
+    }
+    pdf = desk.keep(
+        f"making pdf {sha256(page.encode()).hexdigest()}",
+        printed.saved.recipe,
+        lambda: desk.workers.slow.ask("making pages", make_pdf, page, pictures),
+    )
+    name = f"{get_file_name(printed.saved.recipe.name)}-making.pdf"
+    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
+
+
+def _fill_making(
+    request: Request, desk: Desk, printed: Printed, printing: Printing, *, is_printed: bool = False
+) -> tuple[str, tuple[MakingView, ...]]:
+    """The making pages, and what they show."""
+    saved, (width, height) = printed.saved, _SIZES_MM[printing.paper]
+    worked = desk.work_out(saved.recipe)
+    views = desk.keep("making", saved.recipe, lambda: desk.workers.slow.ask("making pages", get_making_views, worked))
+    template = request.app.state.templates.env.get_template("card/making.html")
+    page: str = template.render(
+        rules=desk.rules, size=f"{width}mm {height}mm", printing=is_printed, number=saved.id, worked=worked,
+        views=views, standing=printed.words, nonce=request.state.nonce,
+    )  # fmt: skip
+    return page, views
 
 
 def _fill(

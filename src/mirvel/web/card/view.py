@@ -101,7 +101,7 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
     names = {pull.material.slug: pull.material.name for pull in worked.money.pulls}
     return CardView(
         worked=worked,
-        figures={"front": _place(front, scale), "plan": _place(plan, scale)},
+        figures={"front": place_figure(front, scale), "plan": place_figure(plan, scale)},
         scale=1 / scale,
         lines=tuple(lines),
         pulls=tuple(
@@ -141,7 +141,8 @@ def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawi
     return front, plan, get_scale(front, plan)
 
 
-def _place(drawing: Drawing, scale: float) -> Figure:
+def place_figure(drawing: Drawing, scale: float) -> Figure:
+    """A drawing at the size it is printed at."""
     width, height = drawing.width_mm * scale, drawing.height_mm * scale
     svg = drawing.to_svg(width=f"{width:.2f}mm", height=f"{height:.2f}mm")
     return Figure(drawing.title, svg, width, height)

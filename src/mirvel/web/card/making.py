@@ -1,0 +1,60 @@
+"""What the making pages show: each step drawn at its printed size, with its cuts."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from mirvel.core.card.making import Making, get_makings
+from mirvel.core.working import Worked
+from mirvel.drawing.sheet import Drawing
+from mirvel.drawing.stage import draw_stage
+from mirvel.drawing.view import View
+from mirvel.web.card.view import WIDTH_MM, Figure, place_figure
+
+TEXT_MM = 2.85  # 8 pt and a little, so that every number reads at arm's length
+_HIGH_MM, _ALONE_HIGH_MM = 96.0, 168.0  # a pair of views leaves room for two steps on a page, where that is not small
+_STACKED_HIGH_MM, _LEAST_SCALE = 190.0, 1 / 7.5
+
+
+@dataclass(frozen=True)
+class MakingView:
+    """One step with its drawings, at a scale of one to ``scale``."""
+
+    making: Making
+    figures: tuple[Figure, ...]
+    scale: float
+
+
+def get_making_views(worked: Worked) -> tuple[MakingView, ...]:
+    """Every step, all drawn to one scale: from the front and from above or, of what hangs or lies, its face alone."""
+    makings, form = get_makings(worked), worked.build.sizing.form
+    views = (View.FRONT,) if form.hangs else (View.PLAN,) if form.lies else (View.FRONT, View.PLAN)
+
+    def draw_at(making: Making, text_mm: float) -> tuple[Drawing, ...]:
+        now = {piece.key: str(piece.number) for piece in making.pieces}
+        return tuple(draw_stage(worked.build, view, now, making.before, text_mm) for view in views)
+
+    def find_scale(get_scale: Callable[[Sequence[Drawing]], float]) -> float:
+        scale = 0.25
+        for _ in range(3):  # the paper about a piece is as wide as its numbers are large
+            scale = get_scale(draw_at(makings[-1], TEXT_MM / scale)) if makings else scale
+        return scale
+
+    scale = find_scale(lambda drawn: _get_scale(drawn, _HIGH_MM if len(views) > 1 else _ALONE_HIGH_MM))
+    if scale < _LEAST_SCALE:
+        scale = max(find_scale(lambda drawn: _get_scale(drawn, _ALONE_HIGH_MM)), find_scale(_get_stacked_scale))
+    found = []
+    for making in makings:
+        drawings = draw_at(making, TEXT_MM / scale)
+        found.append(MakingView(making, tuple(place_figure(each, scale) for each in drawings), 1 / scale))
+    return tuple(found)
+
+
+def _get_scale(drawings: Sequence[Drawing], high: float) -> float:
+    """The largest at which they stand beside one another on the page."""
+    return min(WIDTH_MM / sum(each.width_mm for each in drawings), high / max(each.height_mm for each in drawings))
+
+
+def _get_stacked_scale(drawings: Sequence[Drawing]) -> float:
+    """The largest at which they stand one over the other."""
+    wide, high = max(each.width_mm for each in drawings), sum(each.height_mm for each in drawings)
+    return min(WIDTH_MM / wide, _STACKED_HIGH_MM / high)
