@@ -106,12 +106,22 @@ def shoot_findings(page: Page) -> None:
     page.press("u", "u")
 
 
-def shoot_card(client: httpx.Client) -> None:
-    """The printed page, before anything of its recipe is changed."""
+def shoot_printed(client: httpx.Client, name: str, path: str, sheet: int = 1) -> None:
+    """A printed page, before anything of its recipe is changed."""
     with tempfile.TemporaryDirectory() as folder:
-        pdf = Path(folder) / "card.pdf"
-        pdf.write_bytes(client.get("/card/10/card.pdf").content)
-        subprocess.run(["pdftoppm", "-r", "96", "-png", "-singlefile", str(pdf), str(SHOTS / "card")], check=True)
+        pdf = Path(folder) / "printed.pdf"
+        pdf.write_bytes(client.get(path).content)
+        one = ["-f", str(sheet), "-l", str(sheet), "-singlefile"]
+        subprocess.run(["pdftoppm", "-r", "96", "-png", *one, str(pdf), str(SHOTS / name)], check=True)
+
+
+def shoot_standards(page: Page, client: httpx.Client) -> None:
+    """A draft beside its standard; the change is taken back."""
+    for kind, more in (("nudge", {"entry": "e6", "by": "-1"}), ("undo", {})):
+        read_at = client.get("/table/10").text.partition('data-read-at="')[2].partition('"')[0]
+        client.post("/table/10/change", data={"kind": kind, "read_at": read_at, **more})
+        if kind == "nudge":
+            shoot(page, "standards.png", "/standards/10", (1280, 800))
 
 
 def shoot_large() -> int:
@@ -139,11 +149,11 @@ def main() -> int:
             page, "new-recipe.png", "/recipes/new", wide, waiting_for="#form-picks:not([hx-trigger])", drawn=".pick img"
         )
         shoot(page, "table.png", "/table/10", wide)
-        shoot(page, "table-1024.png", "/table/3", (1024, 768))
-        shoot(page, "table-cross.png", "/table/14?piece=e5.3", wide)
         shoot(page, "set.png", "/sets/harbour-light", (1280, 900), waiting_for=".set-members svg")
         shoot(page, "house.png", "/house", wide)
-        shoot_card(client)
+        shoot_printed(client, "card", "/card/10/card.pdf")
+        shoot_printed(client, "making", "/card/14/making.pdf", 4)
+        shoot_standards(page, client)
         shoot(page, "places.png", "/table/10/places", wide)
         shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for="#forms:not([hx-trigger])", drawn=".forms img")
         shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)

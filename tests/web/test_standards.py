@@ -3,11 +3,14 @@
 import io
 import re
 from collections import Counter
+from decimal import Decimal
 
 import httpx
 import pytest
 from pypdf import PdfReader
 
+from mirvel.core.buying.review import GoodRef
+from mirvel.core.goods.catalogue import GoodsKind
 from mirvel.demo import RULES, get_catalogue
 from mirvel.store.shop import SavedRecipe, Shop
 from tests.builds import work_out
@@ -122,6 +125,21 @@ def test_drafts_of_a_price_are_published_together_or_not_at_all(web: httpx.Clien
     assert [len(shop.standards.load_all(saved.id)) for saved in drafts] == [2, 2, 1]
     assert "Everything here is published as it is" in read(web.get("/publish?price=42").text)
     assert drafts[2].recipe.name in read(web.get(f"/publish?family={drafts[2].recipe.family}").text)
+
+
+def test_a_standard_that_went_false_says_so_and_is_repaired_as_a_draft(
+    web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe
+) -> None:
+    number, rose = slipway_saved.id, GoodRef(GoodsKind.MATERIALS, "rose-standard")
+    room = re.search(r'id="room-left"[^>]*>£([\d.]+)', web.get(f"/table/{number}").text)
+    assert room
+    over = f"Standard 1 is £{5 * Decimal('0.20') - Decimal(room[1])} over at today’s costs"  # five roses
+    shop.prices.set_by_hand(rose, Decimal("0.80"), today=shop.get_today())
+    page = web.get(f"/standards/{number}").text
+    assert over in page
+    assert f'href="/repairs/{number}"' in page
+    change(web, shop, number, kind="nudge", entry="e5", by="-2")
+    assert f"{over}. The draft is" in read(web.get(f"/standards/{number}").text)
 
 
 def test_where_the_rules_name_nobody_a_name_is_typed(web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe) -> None:

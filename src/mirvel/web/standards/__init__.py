@@ -9,8 +9,9 @@ from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
 from mirvel.core.pricing.drift import get_costs
-from mirvel.core.publishing import Difference, Tolerances, find_blocking, find_difference
+from mirvel.core.publishing import Difference, Tolerances, find_blocking, find_difference, find_worries
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, Shop, Worth
@@ -129,11 +130,14 @@ def _show(
     worked, trouble = _try(saved.recipe, desk)
     beside = _set_draft_beside(shop, desk, saved, in_force, worked)
     usual = (in_force.within if in_force else Tolerances()).write(desk.rules.unit)
+    holds = beside.difference.before if beside else worked if in_force else None
+    month = shop.get_today().month
     return render(
         request, "standards/standards.html", status, view=saved, standards=standards, in_force=in_force, worked=worked,
         trouble=trouble, pair=beside, blocking=find_blocking(worked) if worked else (), rules=desk.rules,
         drawn=draw_beside(worked, _PX_PER_MM) if worked and not beside else None, typed={**usual, **(typed or {})},
-        problems=problems, said=said,
+        problems=problems, said=said, holds=holds,
+        worries=find_worries(take(holds.recipe, desk.catalogue), month) if holds else (),
     )  # fmt: skip
 
 
