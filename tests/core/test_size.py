@@ -2,6 +2,8 @@
 
 import pytest
 
+from mirvel.core.changing.samples import find_samples
+from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.design import HeightBase, HeightOf, HeightRule
 from mirvel.core.house.rules import HouseRules
@@ -160,3 +162,19 @@ def test_vases_side_by_side_are_as_wide_as_they_stand(catalogue: Catalogue) -> N
     vases = catalogue.containers[trio.container]
     made = get_sizing(trio, vases, 1.0, HouseRules())
     assert made.width_cm >= 2 * (max(vases.vessel_offsets) + vases.mouth_cm / 2)
+
+
+@pytest.mark.parametrize("form", ["asymmetric", "stair-step", "column"])
+def test_what_flowers_do_not_cover_keeps_its_shape_as_it_grows(catalogue: Catalogue, form: str) -> None:
+    """Twice as high over the rim it is twice as wide, and neither as narrow nor as wide as it may be."""
+    sample = find_samples(catalogue)[form]
+    vase = catalogue.containers[sample.container]
+    rule = HeightRule(factor=2.4, of=HeightOf.LARGER_DIMENSION, base=HeightBase.RIM)
+    small, large = (
+        get_sizing(sample.change(size=Size(rule=rule.model_copy(update={"factor": factor}))), vase, 800.0, HouseRules())
+        for factor in (2.4, 4.8)
+    )
+    assert large.above_rim_cm == pytest.approx(2 * small.above_rim_cm, rel=0.01)
+    assert large.width_cm == pytest.approx(2 * small.width_cm, rel=0.05)
+    shape = FORMS[form].proportions
+    assert 1.02 * shape.narrowest < large.width_cm / 2 / large.above_rim_cm < 0.98 * shape.widest

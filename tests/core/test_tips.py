@@ -205,3 +205,21 @@ def test_where_nothing_is_free_the_least_crowded_spot_is_taken() -> None:
     assert max(start.reach for start in starts) <= 1.0
     nearest = [min(one.minus(other).length for other in starts if other is not one) for one in starts]
     assert sum(nearest) / 30 > 0.15
+
+
+@given(
+    base=st.tuples(st.floats(-20, 20), st.floats(-12, 12), st.floats(-6, 25)),
+    off=st.floats(-30, 30).filter(lambda off: abs(off) > 1),
+    entering=st.sampled_from(Entering),
+    mechanics=st.sampled_from([Mechanics.FOAM, Mechanics.TAPE_GRID, Mechanics.PIN_HOLDER]),
+    foam_top_cm=st.sampled_from([0.0, 2.5]),
+)
+def test_a_stem_goes_in_alike_wherever_its_vessel_stands(
+    base: tuple[float, float, float], off: float, entering: Entering, mechanics: Mechanics, foam_top_cm: float
+) -> None:
+    """A vessel moved aside, with the head over it, moves where the stem goes in by as much."""
+    wall = 0.0 if foam_top_cm else 0.5
+    vessel = Hollow(5.0, 4.0, foam_top_cm, -12.0, square=False, wall_cm=wall)
+    here = get_start(Vec(*base), FRAME, vessel, entering, mechanics)
+    moved = get_start(Vec(base[0] + off, *base[1:]), FRAME, replace(vessel, middle_x=off), entering, mechanics)
+    assert moved.minus(here) == pytest.approx((off, 0.0, 0.0), abs=1e-6)
