@@ -41,7 +41,7 @@ CORE = {
     "mending": {"values", "goods", "vessels", "recipe", "pricing", "making", "changing", "judging", "working"},
     "spoiling": {"space", "goods", "forms", "placing", "judging"},
     "trying": {"recipe", "making", "changing", "judging", "working"},
-    "publishing": {"values", "goods", "recipe", "judging", "working"},
+    "publishing": {"values", "goods", "house", "recipe", "judging", "working"},
     "card": {"values", "goods", "house", "vessels", "forms", "recipe", "placing", "making", "working"},
     "changing": {"values", "space", "goods", "house", "forms", "recipe", "placing", "making"},
     "fit": {"values", "goods", "house", "forms", "recipe", "pricing", "placing", "making", "changing"},

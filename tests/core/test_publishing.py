@@ -9,6 +9,7 @@ import pytest
 from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.publishing import (
     Difference,
+    Frozen,
     Tolerances,
     find_blocking,
     find_difference,
@@ -107,3 +108,24 @@ def test_what_is_retired_or_out_of_season_is_told_of_what_is_in_the_piece(slipwa
     taken = take(slipway, CATALOGUE)
     gone = taken.container.model_copy(update={"retired": True})
     assert find_worries(replace(taken, container=gone), 5) == (f"{gone.name}: retired",)
+
+
+def test_a_standard_keeps_its_facts_and_takes_todays_costs(slipway: Recipe) -> None:
+    """Later the vase is taller, roses cost more and are no longer sold, and carnations are gone from the catalogue."""
+    frozen = Frozen(goods=take(slipway, CATALOGUE).as_catalogue(), rules=RULES)
+    rose, vase = CATALOGUE.materials["rose-standard"], CATALOGUE.containers[slipway.container]
+    materials = {slug: good for slug, good in CATALOGUE.materials.items() if slug != "carnation-standard"}
+    materials[rose.slug] = rose.change(cost=Decimal("0.80"), retired=True, head_open_cm=12.0)
+    taller = vase.change(height_cm=vase.height_cm + 8, depth_cm=vase.depth_cm + 8)
+    today = CATALOGUE.model_copy(
+        update={"materials": materials, "containers": {**CATALOGUE.containers, vase.slug: taller}}
+    )
+    later = RULES.change(flower_markup=Decimal("3.3"), target_fullness=1.0, people=())
+    goods, rules = frozen.bring_up(today, later)
+    assert goods.materials[rose.slug] == rose.change(cost=Decimal("0.80"), retired=True)
+    assert goods.containers[vase.slug] == vase
+    assert goods.materials["carnation-standard"] == CATALOGUE.materials["carnation-standard"]
+    assert (rules.flower_markup, rules.people, rules.target_fullness) == (Decimal("3.3"), (), RULES.target_fullness)
+    before, after = work_out(slipway, CATALOGUE, RULES), work_out(slipway, goods, rules)
+    assert [cut.cut_cm for cut in after.build.cuts] == [cut.cut_cm for cut in before.build.cuts]
+    assert after.money.spent - before.money.spent == 5 * Decimal("0.20")

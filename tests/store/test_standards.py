@@ -1,6 +1,7 @@
 """Standards are numbered, never change, and go out of force by the next one or by being retired."""
 
 import threading
+from dataclasses import replace
 from datetime import timedelta
 from decimal import Decimal
 
@@ -9,10 +10,13 @@ import pytest
 from mirvel.core.buying.review import GoodRef
 from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.goods.catalogue import GoodsKind
-from mirvel.core.publishing import Tolerances
+from mirvel.core.publishing import Frozen, Tolerances
+from mirvel.core.recipe.taking import take
+from mirvel.demo import RULES, get_catalogue
 from mirvel.store.shelving import ShelfSearch, Stood
 from mirvel.store.shop import SavedRecipe, Shop, Worth
 from mirvel.store.stale import NoSuchRecipe, NoSuchStandard, StaleState
+from mirvel.store.standards import Draft
 from mirvel.web.drifting import reckon_all
 from tests.store.test_shop import raise_first
 
@@ -20,7 +24,12 @@ WITHIN = Tolerances(height_cm=1.5, pieces=1)
 
 
 def publish(shop: Shop, *saved: SavedRecipe, why: str = "fewer greens") -> None:
-    shop.standards.publish([(each.id, each.state_id) for each in saved], "Priya", why, WITHIN, shop.get_now())
+    shop.standards.publish([make_draft(each) for each in saved], "Priya", why, WITHIN, shop.get_now())
+
+
+def make_draft(saved: SavedRecipe) -> Draft:
+    goods = take(saved.recipe, get_catalogue()).as_catalogue()
+    return Draft(saved.id, saved.state_id, Frozen(goods=goods, rules=RULES))
 
 
 def find(shop: Shop, family: str) -> SavedRecipe:
@@ -46,8 +55,9 @@ def test_a_standard_stays_what_it_was_published_as(shop: Shop) -> None:
     publish(shop, second, why="again")  # as it is in force already
     assert len(shop.standards.load_all(first.id)) == 2
     raise_first(shop, second)
-    assert shop.standards.load(first.id, 1)[1] == first.recipe
-    assert shop.standards.load(first.id, 2)[1] == second.recipe
+    assert shop.standards.load(first.id, 1).recipe == first.recipe
+    assert shop.standards.load(first.id, 2).recipe == second.recipe
+    assert shop.standards.load(first.id, 2).frozen == make_draft(second).frozen
     with pytest.raises(NoSuchStandard):
         shop.standards.load(first.id, 3)
 
@@ -61,7 +71,7 @@ def test_drafts_are_published_all_or_none(shop: Shop) -> None:
     publish(shop, fender, shop.load_recipe(slipway.id))
     assert [len(shop.standards.load_all(each.id)) for each in (fender, slipway)] == [2, 2]
     with pytest.raises(NoSuchRecipe):
-        shop.standards.publish([(10**6, 1)], "Priya", "", WITHIN, shop.get_now())
+        publish(shop, replace(fender, id=10**6))
 
 
 def test_one_that_is_retired_leaves_none_in_force_and_the_next_is_numbered_on(shop: Shop) -> None:

@@ -15,13 +15,15 @@ from openpyxl import load_workbook
 from pypdf import PdfReader
 
 from mirvel.core.goods.catalogue import GoodsKind
-from mirvel.core.publishing import Tolerances
+from mirvel.core.publishing import Frozen, Tolerances
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import RibbonLine, Service, VenueNote
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.fact import KEPT, Fact
 from mirvel.demo import RULES, SUPPLIERS, get_catalogue, get_recipes
 from mirvel.settings import Settings
 from mirvel.store.shop import Shop, Worth
+from mirvel.store.standards import Draft
 from mirvel.web.app import create_app
 from tests.serving import open_client, read_shelf
 from tests.web.junk import JUNK, Form, find_fields, find_forms, find_targets, find_words, make_forms
@@ -102,10 +104,16 @@ def hostile(address: str, empty_shop: Shop) -> Iterator[httpx.Client]:
         web.post("/receiving/1/add", data={"material": "rose-standard", "stems": "9"})
         web.post("/receiving/1/count", data={"received": "9", "rejected": "1", "reason": MARK})
         for saved in empty_shop.load_recipes():  # the second time beside the first
-            empty_shop.standards.publish([(saved.id, saved.state_id)], MARK, MARK, Tolerances(), empty_shop.get_now())
             wordy = Worth(saved.recipe.change(minutes=77), {}, is_true=True)
-            after = empty_shop.save_recipe(saved.id, wordy, read_at=saved.state_id, change="more minutes")
-            empty_shop.standards.publish([(saved.id, after.state_id)], MARK, MARK, Tolerances(), empty_shop.get_now())
+            frozen = Frozen(
+                goods=take(saved.recipe, empty_shop.goods.load().catalogue).as_catalogue(), rules=spoil(RULES)
+            )
+            for number in (1, 2):
+                state = saved.state_id
+                if number == 2:
+                    state = empty_shop.save_recipe(saved.id, wordy, read_at=state, change="more minutes").state_id
+                draft = Draft(saved.id, state, frozen)
+                empty_shop.standards.publish([draft], MARK, MARK, Tolerances(), empty_shop.get_now())
         empty_shop.price_lists.add_pull(went_well=False, said=f"{MARK} said so")
         yield web
 

@@ -4,10 +4,12 @@ pieces count as the same."""
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 
 from pydantic import Field
 
-from mirvel.core.goods.catalogue import Good
+from mirvel.core.goods.catalogue import Catalogue, Good, GoodsKind
+from mirvel.core.house.rules import PRICED, HouseRules
 from mirvel.core.judging.check import Check, Severity
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.values.fact import Fact
@@ -39,6 +41,34 @@ class Tolerances(Fact):
             "cover": f"{(self.cover * 100).normalize():f}",
             "cost": f"{(self.cost * 100).normalize():f}",
         }
+
+
+class Frozen(Fact):
+    """What a standard was made from besides its recipe: the goods it takes and the shop's rules, as they were when it
+    was published, so that no later fact moves a cut of it."""
+
+    goods: Catalogue
+    rules: HouseRules
+
+    def bring_up(self, today: Catalogue, rules: HouseRules) -> tuple[Catalogue, HouseRules]:
+        """The same goods at what they cost today, retired where they are now, and the same rules but those that prices
+        hang on, and the unit somebody reads: goods that are not there any more stay at what they cost then."""
+        goods: dict[str, Any] = {
+            kind.value: {
+                slug: _bring_up(good, getattr(today, kind).get(slug))
+                for slug, good in getattr(self.goods, kind).items()
+            }
+            for kind in GoodsKind
+        }
+        priced = {name: getattr(rules, name) for name in (*PRICED, "unit")}
+        return self.goods.model_copy(update=goods), self.rules.model_copy(update=priced)
+
+
+def _bring_up(good: Any, now: Any) -> Any:
+    if now is None:
+        return good
+    cost = {"cost": now.cost} if "cost" in type(good).model_fields else {}
+    return good.model_copy(update={"retired": now.retired, **cost})
 
 
 def read_tolerances(typed: Mapping[str, str], unit: LengthUnit) -> Tolerances:

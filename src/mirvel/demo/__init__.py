@@ -13,9 +13,11 @@ from mirvel.core.buying.costs import Terms
 from mirvel.core.buying.supplier import Supplier
 from mirvel.core.goods.catalogue import Catalogue, GoodsKind
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.publishing import Tolerances
+from mirvel.core.publishing import Frozen, Tolerances
 from mirvel.core.recipe.recipe import Recipe
+from mirvel.core.recipe.taking import take
 from mirvel.store.shop import Shop
+from mirvel.store.standards import Draft
 
 LEAD_DESIGNER = "Wilf Okoro-Lane"
 RULES = HouseRules(
@@ -62,6 +64,11 @@ def load_once(shop: Shop) -> bool:
     it was filled."""
     was_empty = shop.fill_if_empty(get_catalogue(), RULES, get_recipes(), SUPPLIERS)
     if was_empty:
-        drafts = [(saved.id, saved.state_id) for saved in shop.load_recipes()]
+        drafts = [
+            Draft(
+                saved.id, saved.state_id, Frozen(goods=take(saved.recipe, get_catalogue()).as_catalogue(), rules=RULES)
+            )
+            for saved in shop.load_recipes()
+        ]
         shop.standards.publish(drafts, LEAD_DESIGNER, "The first of the range.", Tolerances(), shop.get_now())
     return was_empty

@@ -335,8 +335,8 @@ class RecipeStateRow(Base):
 
 
 class StandardRow(Base):
-    """A state of a recipe that was published: under what number, by whom, when and why, and how far two hands' pieces
-    of it may be apart. Only that it was retired is added, once."""
+    """A state of a recipe that was published: under what number, by whom, when and why, how far two hands' pieces of it
+    may be apart, and its goods and the shop's rules as they were. Only that it was retired is added, once."""
 
     __tablename__ = "standards"
     __table_args__ = (UniqueConstraint("recipe_id", "number"),)
@@ -347,7 +347,8 @@ class StandardRow(Base):
     state_id: Mapped[int] = mapped_column(ForeignKey("recipe_states.id"), index=True)
     by: Mapped[str] = mapped_column(String(60))
     why: Mapped[str] = mapped_column(String(400))
-    document: Mapped[dict[str, Any]]
+    within: Mapped[dict[str, Any]]
+    frozen: Mapped[dict[str, Any]] = mapped_column(JSON)  # not JSONB, which would reorder the colours
     made_at: Mapped[datetime]
     retired_at: Mapped[datetime | None]
     retired_by: Mapped[str] = mapped_column(String(60), server_default="")

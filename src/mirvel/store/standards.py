@@ -1,14 +1,14 @@
 """Standards: states of recipes that were published under a number. What a standard is never changes; only that it is
 retired is added once. The next one takes its place, and a recipe knows which is in force."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
-from mirvel.core.publishing import Tolerances
+from mirvel.core.publishing import Frozen, Tolerances
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.database import Database
 from mirvel.store.documents import read, write
@@ -38,6 +38,24 @@ class Standard:
         return self.replaced_by is None and self.retired_at is None
 
 
+@dataclass(frozen=True)
+class Draft:
+    """A recipe to be published, the state it was read at, and what it is made from."""
+
+    recipe_id: int
+    state_id: int
+    frozen: Frozen
+
+
+@dataclass(frozen=True)
+class Published:
+    """A standard with all it was published with."""
+
+    standard: Standard
+    recipe: Recipe
+    frozen: Frozen
+
+
 class StandardStore:
     """Standards by recipe and number."""
 
@@ -54,24 +72,30 @@ class StandardStore:
         with self._database.transaction() as session:
             return next((each for each in _load_all(session, recipe_id) if each.is_in_force), None)
 
-    def load(self, recipe_id: int, number: int) -> tuple[Standard, Recipe]:
-        """A standard and its recipe as it was published. Raises NoSuchStandard, Unreadable."""
+    def load(self, recipe_id: int, number: int) -> Published:
+        """A standard as it was published. Raises NoSuchStandard, Unreadable."""
         with self._database.transaction() as session:
             standard = _get(session, recipe_id, number)
             document = session.get_one(RecipeStateRow, standard.state_id).document
-        return standard, read(Recipe, document, "recipe", recipe_id, state=standard.state_id)
+            frozen = session.scalar(select(StandardRow.frozen).filter_by(recipe_id=recipe_id, number=number))
+        recipe = read(Recipe, document, "recipe", recipe_id, state=standard.state_id)
+        return Published(standard, recipe, read(Frozen, frozen or {}, "standard", number, name=recipe.name))
 
-    def publish(self, drafts: Sequence[tuple[int, int]], by: str, why: str, within: Tolerances, at: datetime) -> None:
-        """Publish the current states of some recipes, each a recipe and the state it was read at: all or none. What is
-        in force as it is gets no other number. Raises StaleState, NoSuchRecipe."""
+    def publish(self, drafts: Iterable[Draft], by: str, why: str, within: Tolerances, at: datetime) -> None:
+        """Publish the current states of some recipes: all or none. What is in force as it is gets no other number.
+        Raises StaleState, NoSuchRecipe."""
+        in_order = sorted(drafts, key=lambda draft: draft.recipe_id)  # so that two who publish never wait in a ring
         with self._database.transaction() as session:
-            for recipe_id, state_id in sorted(drafts):  # in one order, so that two who publish never wait in a ring
+            for draft in in_order:
+                recipe_id, state_id = draft.recipe_id, draft.state_id
                 row = session.get(RecipeRow, recipe_id, with_for_update=True)
                 if row is None:
                     raise NoSuchRecipe(recipe_id)
                 if row.current_state_id != state_id:
                     raise StaleState
-                if row.standard_id and session.get_one(StandardRow, row.standard_id).state_id == state_id:
+                frozen = write(draft.frozen)
+                held = session.get_one(StandardRow, row.standard_id) if row.standard_id else None
+                if held and (held.state_id, held.frozen) == (state_id, frozen):
                     continue
                 last = session.scalar(select(func.max(StandardRow.number)).filter_by(recipe_id=recipe_id)) or 0
                 standard = StandardRow(
@@ -80,7 +104,8 @@ class StandardStore:
                     state_id=state_id,
                     by=by,
                     why=why,
-                    document=write(within),
+                    within=write(within),
+                    frozen=frozen,
                     made_at=at,
                 )
                 session.add(standard)
@@ -105,7 +130,7 @@ class StandardStore:
 
 def _load_all(session: Session, recipe_id: int) -> tuple[Standard, ...]:
     query = select(StandardRow).filter_by(recipe_id=recipe_id).order_by(StandardRow.number.desc())
-    rows = session.scalars(query).all()
+    rows = session.scalars(query.options(defer(StandardRow.frozen))).all()
     return tuple(_read(row, rows[at - 1].number if at else None) for at, row in enumerate(rows))
 
 
@@ -123,7 +148,7 @@ def _read(row: StandardRow, replaced_by: int | None) -> Standard:
         state_id=row.state_id,
         by=row.by,
         why=row.why,
-        within=read(Tolerances, row.document, "standard", row.number),
+        within=read(Tolerances, row.within, "standard", row.number),
         made_at=row.made_at,
         replaced_by=replaced_by,
         retired_at=row.retired_at,

@@ -16,6 +16,7 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.publishing import Frozen
 from mirvel.core.recipe.fit_wishes import FitWishes
 from mirvel.core.recipe.recipe import Recipe, Schools
 from mirvel.core.recipe.taking import take
@@ -64,6 +65,17 @@ class Desk:
         built = self.keep("build", shape, lambda: self.workers.build(take(shape, self.catalogue), self.rules))
         build = replace(built, recipe=recipe)
         return self.keep_at_costs("worked", recipe, lambda: finish(build, take(recipe, self.catalogue)))
+
+    def freeze(self, recipe: Recipe) -> Frozen:
+        """What a recipe is made from as it stands now. Raises UnknownGoods."""
+        return Frozen(goods=take(recipe, self.catalogue).as_catalogue(), rules=self.rules)
+
+    def thaw(self, frozen: Frozen) -> "Desk":
+        """A desk with the goods and rules as they were when a standard was published, at today's costs."""
+        catalogue, rules = frozen.bring_up(self.catalogue, self.rules)
+        own = sha256(rules.model_dump_json().encode()).hexdigest()
+        costs = f"{own} {sha256(catalogue.model_dump_json().encode()).hexdigest()}"
+        return replace(self, catalogue=catalogue, rules=rules, own=own, costs=costs)
 
     def carry(self, before: Recipe, after: Recipe) -> Recipe:
         """A changed recipe with the places its pieces had before, where that could be worked out and anything of it

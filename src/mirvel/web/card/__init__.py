@@ -37,9 +37,11 @@ class Printing(BaseModel):
 
 @dataclass(frozen=True)
 class Printed:
-    """What is printed: a recipe's state, the standard it is, if any, and that in force beside it."""
+    """What is printed: a recipe's state, what it is worked out with, the standard it is, if any, and that in force
+    beside it."""
 
     saved: SavedRecipe
+    desk: Desk
     standard: Standard | None
     in_force: Standard | None
 
@@ -51,13 +53,18 @@ class Printed:
         return f"Draft, beside standard {self.in_force.number}" if self.in_force else "Draft"
 
 
-def _load(shop: Shop, recipe_id: int, printing: Printing) -> Printed:
-    """The current state, or a standard as it was published. Raises NoSuchRecipe, NoSuchStandard, Unreadable."""
+def _load(shop: Shop, desk: Desk, recipe_id: int, printing: Printing) -> Printed:
+    """The current state or, where that is one or one is asked for, a standard as it was published. Raises NoSuchRecipe,
+    NoSuchStandard, Unreadable."""
     saved, in_force = shop.load_recipe(recipe_id), shop.standards.find_in_force(recipe_id)
-    if printing.standard is not None:
-        standard, recipe = shop.standards.load(recipe_id, printing.standard)
-        return Printed(replace(saved, state_id=standard.state_id, recipe=recipe), standard, in_force)
-    return Printed(saved, in_force if in_force and in_force.state_id == saved.state_id else None, in_force)
+    number = printing.standard
+    if number is None and in_force and in_force.state_id == saved.state_id:
+        number = in_force.number
+    if number is None:
+        return Printed(saved, desk, None, in_force)
+    published = shop.standards.load(recipe_id, number)
+    saved = replace(saved, state_id=published.standard.state_id, recipe=published.recipe)
+    return Printed(saved, desk.thaw(published.frozen), published.standard, in_force)
 
 
 PrintingHere = Annotated[Printing, Depends()]
@@ -73,8 +80,8 @@ def show_card(
     printing: PrintingHere,
 ) -> Response:
     """The card as it will print, with the ways to print it."""
-    printed = _load(shop, recipe_id, printing)
-    desk.work_out(printed.saved.recipe)
+    printed = _load(shop, desk, recipe_id, printing)
+    printed.desk.work_out(printed.saved.recipe)
     return render(
         request,
         "card/show.html",
@@ -97,7 +104,7 @@ def show_sheet(
     printing: PrintingHere,
 ) -> Response:
     """The card alone, as a page."""
-    page, _ = _fill(request, desk, _load(shop, recipe_id, printing), printing)
+    page, _ = _fill(request, _load(shop, desk, recipe_id, printing), printing)
     return Response(page, media_type="text/html")
 
 
@@ -112,9 +119,9 @@ def print_card(
     """The card as a PDF of the paper's true size."""
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
-    printed = _load(shop, recipe_id, printing)
+    printed = _load(shop, desk, recipe_id, printing)
     saved = printed.saved
-    page, view = _fill(request, desk, printed, printing, is_printed=True)
+    page, view = _fill(request, printed, printing, is_printed=True)
     pictures = {name: str(figure.svg) for name, figure in view.figures.items()}
     pdf = desk.keep(
         f"pdf {printing.paper} {printing.ink} {sha256(page.encode()).hexdigest()}",
@@ -130,7 +137,7 @@ def show_making(
     request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
 ) -> Response:
     """The making pages alone, as a page: each step drawn large, with its cuts."""
-    page, _ = _fill_making(request, desk, _load(shop, recipe_id, printing), printing)
+    page, _ = _fill_making(request, _load(shop, desk, recipe_id, printing), printing)
     return Response(page, media_type="text/html")
 
 
@@ -141,8 +148,8 @@ def print_making(
     """The same as a PDF of the paper's true size."""
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
-    printed = _load(shop, recipe_id, printing)
-    page, views = _fill_making(request, desk, printed, printing, is_printed=True)
+    printed = _load(shop, desk, recipe_id, printing)
+    page, views = _fill_making(request, printed, printing, is_printed=True)
     pictures = {
         f"{at}-{len(view.making.before)}": str(figure.svg) for view in views for at, figure in enumerate(view.figures)
     }
@@ -156,10 +163,10 @@ def print_making(
 
 
 def _fill_making(
-    request: Request, desk: Desk, printed: Printed, printing: Printing, *, is_printed: bool = False
+    request: Request, printed: Printed, printing: Printing, *, is_printed: bool = False
 ) -> tuple[str, tuple[MakingView, ...]]:
     """The making pages, and what they show."""
-    saved, (width, height) = printed.saved, _SIZES_MM[printing.paper]
+    saved, desk, (width, height) = printed.saved, printed.desk, _SIZES_MM[printing.paper]
     worked = desk.work_out(saved.recipe)
     views = desk.keep("making", saved.recipe, lambda: desk.workers.slow.ask("making pages", get_making_views, worked))
     template = request.app.state.templates.env.get_template("card/making.html")
@@ -170,12 +177,10 @@ def _fill_making(
     return page, views
 
 
-def _fill(
-    request: Request, desk: Desk, printed: Printed, printing: Printing, *, is_printed: bool = False
-) -> tuple[str, CardView]:
+def _fill(request: Request, printed: Printed, printing: Printing, *, is_printed: bool = False) -> tuple[str, CardView]:
     """The card's page, as dense as it must be to stay on one sheet, and what it shows."""
     template = request.app.state.templates.env.get_template("card/sheet.html")
-    saved, (width, height) = printed.saved, _SIZES_MM[printing.paper]
+    saved, desk, (width, height) = printed.saved, printed.desk, _SIZES_MM[printing.paper]
     context = {
         "rules": desk.rules, "size": f"{width}mm {height}mm", "printing": is_printed, "state": saved.state_id,
         "number": saved.id, "measuring": False, "nonce": request.state.nonce, "printed": printed,

@@ -16,7 +16,7 @@ from mirvel.core.values.problems import BadInput, MirvelError, Problem
 from mirvel.core.working import Worked
 from mirvel.store.shop import SavedRecipe, Shop, Worth
 from mirvel.store.stale import StaleState
-from mirvel.store.standards import Standard
+from mirvel.store.standards import Draft, Published, Standard
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import RecipeId, ShopHere, TypedHere, read_number, render
 from mirvel.web.standards.publishing import read_publishing, read_who
@@ -50,11 +50,17 @@ def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHer
         if saved.state_id != read_number(typed.get("read_at", "")):
             raise StaleState
         in_force = shop.standards.find_in_force(recipe_id)
-        if in_force and in_force.state_id == saved.state_id:
+        if in_force and not _set_draft_beside(shop, desk, saved, in_force, desk.work_out(saved.recipe)):
             mend = "Change the recipe on its Table first."
             raise BadInput(Problem("draft", f"is standard {in_force.number} already.", mend))
         asked = read_publishing(typed, desk.rules, [(saved.recipe.name, find_blocking(desk.work_out(saved.recipe)))])
-        shop.standards.publish([(recipe_id, saved.state_id)], asked.by, asked.why, asked.within, shop.get_now())
+        shop.standards.publish(
+            [Draft(recipe_id, saved.state_id, desk.freeze(saved.recipe))],
+            asked.by,
+            asked.why,
+            asked.within,
+            shop.get_now(),
+        )
     except StaleState as error:
         return _show(request, shop, desk, shop.load_recipe(recipe_id), 409, typed=typed, said=str(error))
     except BadInput as error:
@@ -67,15 +73,17 @@ def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHer
 def show_one(request: Request, recipe_id: RecipeId, number: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
     """One standard as it was published, beside the one before it."""
     saved = shop.load_recipe(recipe_id)
-    standard, recipe = shop.standards.load(recipe_id, number)
+    published = shop.standards.load(recipe_id, number)
     before = shop.standards.load(recipe_id, number - 1) if number > 1 else None
-    worked, trouble = _try(recipe, desk)
+    worked, trouble = _try_published(published, desk)
     beside = None
     if before and worked:
-        old, _ = _try(before[1], desk)
-        beside = _set_beside((f"Standard {number - 1}", f"Standard {number}"), old, worked, before[0].within)
+        old, _ = _try_published(before, desk)
+        names = f"Standard {number - 1}", f"Standard {number}"
+        beside = _set_beside(names, old, worked, before.standard.within)
     return render(
-        request, "standards/standard.html", view=saved, standard=standard, worked=worked, trouble=trouble, pair=beside,
+        request, "standards/standard.html", view=saved, standard=published.standard, worked=worked,
+        trouble=trouble, pair=beside,
         drawn=draw_beside(worked, _PX_PER_MM) if worked and not beside else None, rules=desk.rules,
     )  # fmt: skip
 
@@ -85,7 +93,7 @@ def bring_back(
     request: Request, recipe_id: RecipeId, number: RecipeId, shop: ShopHere, desk: DeskHere, typed: TypedHere
 ) -> Response:
     """A standard as the recipe's draft again, a change like any other. Raises NoSuchStandard."""
-    _, recipe = shop.standards.load(recipe_id, number)
+    recipe = shop.standards.load(recipe_id, number).recipe
     try:
         worth = Worth(recipe, get_costs(recipe, desk.catalogue), is_true=desk.work_out(recipe).money.is_true)
         read_at = read_number(typed.get("read_at", ""))
@@ -144,11 +152,14 @@ def _show(
 def _set_draft_beside(
     shop: Shop, desk: Desk, saved: SavedRecipe, in_force: Standard | None, worked: Worked | None
 ) -> Beside | None:
-    """The draft beside the standard in force, where it is another and both can be worked out."""
-    if not in_force or in_force.state_id == saved.state_id or not worked:
+    """What is on the Table beside the standard in force, where it is another, or comes out otherwise by what is known
+    of its goods now, and both can be worked out."""
+    if not in_force or not worked:
         return None
-    before, _ = _try(shop.standards.load(saved.id, in_force.number)[1], desk)
-    return _set_beside((f"Standard {in_force.number}", "Draft"), before, worked, in_force.within)
+    before, _ = _try_published(shop.standards.load(saved.id, in_force.number), desk)
+    name = "Draft" if in_force.state_id != saved.state_id else "As it comes out now"
+    beside = _set_beside((f"Standard {in_force.number}", name), before, worked, in_force.within)
+    return beside if beside and (in_force.state_id != saved.state_id or beside.difference.entries) else None
 
 
 def _set_beside(names: tuple[str, str], before: Worked | None, after: Worked, within: Tolerances) -> Beside | None:
@@ -165,3 +176,8 @@ def _try(recipe: Recipe, desk: Desk) -> tuple[Worked | None, str]:
         return desk.work_out(recipe), ""
     except MirvelError as error:
         return None, str(error)
+
+
+def _try_published(published: Published, desk: Desk) -> tuple[Worked | None, str]:
+    """A standard worked out from what it was published with, at today's costs, or why it cannot be."""
+    return _try(published.recipe, desk.thaw(published.frozen))

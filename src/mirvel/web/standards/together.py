@@ -11,6 +11,7 @@ from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shelving import ShelfSearch, Stood
 from mirvel.store.shop import Shop
 from mirvel.store.stale import StaleState
+from mirvel.store.standards import Draft
 from mirvel.web.figuring import get_version
 from mirvel.web.requests import ShopHere, Typed, TypedHere, read_number, render
 from mirvel.web.standards.publishing import read_publishing
@@ -40,7 +41,8 @@ def publish_together(
             raise StaleState
         blocking = ((each.recipe.name, find_blocking(desk.work_out(each.recipe))) for each in saved)
         asked = read_publishing(typed, desk.rules, blocking)
-        shop.standards.publish(drafts, asked.by, asked.why, asked.within, shop.get_now())
+        frozen = (Draft(each.id, each.state_id, desk.freeze(each.recipe)) for each in saved)
+        shop.standards.publish(frozen, asked.by, asked.why, asked.within, shop.get_now())
     except StaleState:
         said = (
             "One of these was changed elsewhere since you opened them, so none was published. Look at them once more."
