@@ -10,6 +10,9 @@ from fastapi import APIRouter, Depends, Request, Response
 from jinja2 import Template
 from pydantic import BaseModel, Field
 
+from mirvel.core.card.gauge import get_columns, get_heights
+from mirvel.core.values.problems import BadInput, Problem
+from mirvel.drawing.gauge import draw_gauge
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.store.standards import Standard
 from mirvel.web.card.making import MakingView, get_making_views
@@ -160,6 +163,26 @@ def print_making(
     )
     name = f"{get_file_name(printed.saved.recipe.name)}-making.pdf"
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
+
+
+@router.get("/gauge.pdf")
+def print_gauge(
+    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
+) -> Response:
+    """Every cut at its true size, from a base line. Raises BadInput where nothing is cut."""
+    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
+
+    printed, (width, height) = _load(shop, desk, recipe_id, printing), _SIZES_MM[printing.paper]
+    build, name = printed.desk.work_out(printed.saved.recipe).build, printed.saved.recipe.name
+    pages = draw_gauge(get_columns(build), get_heights(build), build.rules.unit, (width, height))
+    if not pages:
+        raise BadInput(Problem("gauge", "has nothing to show: no stem of this recipe is cut.", "Add flowers to it."))
+    template = request.app.state.templates.env.get_template("card/gauge.html")
+    page = template.render(name=name, standing=printed.words, pages=pages, size=f"{width}mm {height}mm", height=height)
+    key = f"gauge {sha256(page.encode()).hexdigest()}"
+    pdf = desk.keep(key, printed.saved.recipe, lambda: desk.workers.slow.ask("a gauge", make_pdf, page))
+    disposition = f'inline; filename="{get_file_name(name)}-gauge.pdf"'
+    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
 
 
 def _fill_making(
