@@ -11,6 +11,7 @@ from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import PieceSize
 from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool, Slices
+from mirvel.core.pricing.margins import find_at_margin, read_margin
 from mirvel.core.pricing.pricing import (
     AtCost,
     find_built_price,
@@ -24,6 +25,7 @@ from mirvel.core.pricing.stems import get_assembled, get_demands, get_pulls, get
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import to_cent
+from mirvel.core.values.problems import BadInput
 from tests import strategies
 
 NOTHING = AtCost(Decimal(0), Decimal(0), Decimal(3), Decimal(0))
@@ -291,3 +293,36 @@ def test_what_is_made_ahead_is_charged_with_its_stems_hard_goods_and_minutes(
     assert hard[2] - hard[1] == 2 * (hard[1] - hard[0])
     assert hard[1] > hard[0] or not parts
     assert [each.goods.minutes - money[0].goods.minutes for each in money] == [0, made.minutes, 3 * made.minutes]
+
+
+@given(recipe=strategies.recipes, rules=strategies.rules)
+def test_at_its_own_margin_a_recipe_builds_its_own_price(recipe: Recipe, rules: HouseRules) -> None:
+    taken = take(recipe, strategies.CATALOGUE)
+    money = get_money(taken, rules)
+    found = find_at_margin(taken, rules, money.gross_margin)
+    assert found.flower_money == pytest.approx(money.spent, abs=Decimal("1e-12"))
+    if money.spent + money.goods.hard_goods:
+        assert found.built == pytest.approx(recipe.price_point, rel=Decimal("1e-12"))
+
+
+def test_a_wanted_margin_and_the_price_that_goods_belong_to_by_hand(catalogue: Catalogue, slipway: Recipe) -> None:
+    """At 42 a margin of three quarters leaves 10.50 for all goods, and these build four times what they cost. Over at
+    28, they are not at 42; nor is a piece of nothing at the lowest."""
+    taken, rules = take(slipway, catalogue), HouseRules()
+    goods = get_money(taken, rules).goods
+    found = find_at_margin(taken, rules, Decimal("0.75"))
+    assert found.flower_money == Decimal("10.50") - goods.hard_goods
+    assert found.room_left == to_cent(found.flower_money) - to_cent(goods.flowers) < 0
+    assert found.built == 4 * (goods.flowers + goods.hard_goods)
+    assert (found.belongs_to, found.fill) == (Decimal(42), get_money(taken, rules).fill)
+    empty = slipway.change(entries=[])
+    assert find_at_margin(take(empty, catalogue), rules, Decimal("0.5")).belongs_to == Decimal(28)
+    taxed = rules.change(tax_rate=Decimal("0.2"), price_points=(Decimal(28), Decimal(42), Decimal("50.40")))
+    with_tax = find_at_margin(taken, taxed, Decimal("0.75"))
+    assert with_tax.built == found.built * Decimal("1.2")
+    assert with_tax.belongs_to == Decimal("50.40")
+    assert find_at_margin(taken, rules.change(price_points=(Decimal(28),)), Decimal("0.75")).belongs_to is None
+    for typed in ("", "100", "99.5", "-3", "half"):
+        with pytest.raises(BadInput, match="margin"):
+            read_margin(typed)
+    assert read_margin("62,5 %") == Decimal("0.625")

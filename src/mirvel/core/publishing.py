@@ -19,6 +19,7 @@ from mirvel.core.values.units import LengthUnit, format_length, parse_length_cm
 from mirvel.core.working import Worked
 
 _MOST_PIECES = 50
+MOVED_CM = 1.0  # what stands no further off is where it was
 
 
 class Tolerances(Fact):
@@ -115,11 +116,17 @@ class EntryChange:
 
 @dataclass(frozen=True)
 class Difference:
-    """What is other in one piece than in another, each worked out at the costs of today."""
+    """What is other in one piece than in another, each worked out at the costs of today: entries whose counts or cuts
+    differ, and how many pieces that are in both stand elsewhere."""
 
     before: Worked
     after: Worked
     entries: tuple[EntryChange, ...]
+    moved: int
+
+    @property
+    def is_any(self) -> bool:
+        return bool(self.entries or self.moved)
 
     @property
     def spent_by(self) -> Decimal:
@@ -160,7 +167,12 @@ def find_difference(before: Worked, after: Worked) -> Difference:
     cuts = [_get_cuts(worked) for worked in (before, after)]
     keys = dict.fromkeys(key for found in cuts for key in found)
     entries = (EntryChange(*key, *(found.get(key, ()) for found in cuts)) for key in keys)
-    return Difference(before, after, tuple(each for each in entries if each.cuts_differ))
+    tips = [
+        {(place.entry.id, place.number, place.material.slug): place.tip for place in worked.build.places}
+        for worked in (before, after)
+    ]
+    moved = sum(tip.minus(tips[1][key]).length > MOVED_CM for key, tip in tips[0].items() if key in tips[1])
+    return Difference(before, after, tuple(each for each in entries if each.cuts_differ), moved)
 
 
 def _get_cuts(worked: Worked) -> Mapping[tuple[str, str], tuple[float, ...]]:

@@ -159,7 +159,7 @@ def _set_draft_beside(
     before, _ = _try_published(shop.standards.load(saved.id, in_force.number), desk)
     name = "Draft" if in_force.state_id != saved.state_id else "As it comes out now"
     beside = _set_beside((f"Standard {in_force.number}", name), before, worked, in_force.within)
-    return beside if beside and (in_force.state_id != saved.state_id or beside.difference.entries) else None
+    return beside if beside and (in_force.state_id != saved.state_id or beside.difference.is_any) else None
 
 
 def _set_beside(names: tuple[str, str], before: Worked | None, after: Worked, within: Tolerances) -> Beside | None:

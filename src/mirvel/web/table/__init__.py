@@ -7,7 +7,9 @@ from fastapi.responses import RedirectResponse
 from mirvel.core.changing.changes import Change
 from mirvel.core.fit.fitting import CannotFit
 from mirvel.core.pricing.drift import get_costs
+from mirvel.core.pricing.margins import find_at_margin, read_margin
 from mirvel.core.recipe.fit_wishes import Aim
+from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, Worth
@@ -108,6 +110,21 @@ def show_aims(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskH
     except CannotFit:
         found = ()
     return render(request, "table/_aims.html", found=found, aim=read_aim(typed, saved.recipe), rules=desk.rules)
+
+
+@router.get("/margin")
+def show_margin(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, wanted: str = "") -> Response:
+    """What a wanted margin makes of the recipe's price, and which of the shop's prices its goods belong to; the whole
+    Table where it is no part of a page."""
+    saved = shop.load_recipe(recipe_id)
+    if not wants_fragment(request):
+        return _show(request, desk, saved, {})
+    context: dict[str, object] = {"price": saved.recipe.price_point, "rules": desk.rules}
+    try:
+        found = find_at_margin(take(saved.recipe, desk.catalogue), desk.rules, read_margin(wanted))
+    except BadInput as error:
+        return render(request, "table/_margin.html", 422, found=None, problems=error.problems, **context)
+    return render(request, "table/_margin.html", found=found, problems=(), **context)
 
 
 @router.get("/mend")
