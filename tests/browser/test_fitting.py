@@ -1,6 +1,8 @@
 """Fitting in the real interface: a price by key, a ladder, and a shop mended after a dear morning."""
 
 import httpx
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.select import Select
 
 from mirvel.demo import get_recipes
 from mirvel.devices.stand_in import StandIn
@@ -42,9 +44,14 @@ def test_a_ladder_is_climbed_and_published(page: Page, shop: Shop) -> None:
     page.settle()
     assert page.count(".ladder-counts .more") > 3
     page.click("#publish")
+    page.wait(lambda: page.count(".drafts li") == 3, "the rungs as drafts")
+    slipways = [saved for saved in shop.load_recipes() if saved.recipe.family == "slipway"]
+    assert [saved.recipe.name for saved in slipways] == ["Slipway 42", "Slipway 58", "Slipway 75"]
+    Select(page.driver.find_element(By.CSS_SELECTOR, "select[name=by]")).select_by_visible_text("Priya Sandell")
+    page.type("input[name=why]", "A ladder of three.")
+    page.click("#publish")
     page.wait(lambda: page.count(".shelves") == 1, "the Shelf")
-    slipways = [saved.recipe for saved in shop.load_recipes() if saved.recipe.family == "slipway"]
-    assert [recipe.name for recipe in slipways] == ["Slipway 42", "Slipway 58", "Slipway 75"]
+    assert [len(shop.standards.load_all(saved.id)) for saved in slipways] == [2, 1, 1]
 
 
 def test_after_a_dear_morning_the_shop_is_repaired_and_the_shelf_is_true_again(

@@ -1,5 +1,5 @@
 """**Ladder**: one design at several price points side by side, solved together; a rung's counts can be held, its vessel
-or height stepped, and all rungs published as recipes. A climb goes on when its page is left, and is found again."""
+or height stepped, and all rungs kept as drafts. A climb goes on when its page is left, and is found again."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
