@@ -5,8 +5,11 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.support.select import Select
 
 from mirvel.demo import get_recipes
+from mirvel.devices.price_feed import PATH
 from mirvel.devices.stand_in import StandIn
+from mirvel.settings import Settings
 from mirvel.store.shop import Shop
+from mirvel.web.drifting import Drifter
 from mirvel.web.feeding import Feeder
 from tests.browser.driving import Page
 
@@ -55,10 +58,11 @@ def test_a_ladder_is_climbed_and_published(page: Page, shop: Shop) -> None:
 
 
 def test_after_a_dear_morning_the_shop_is_repaired_and_the_shelf_is_true_again(
-    page: Page, shop: Shop, feed: StandIn, feeder: Feeder
+    page: Page, shop: Shop, feed: StandIn
 ) -> None:
     httpx.post(feed.url + "/mode", content="mode=dear")  # roses 33 % dearer
-    assert feeder.pull().went_well
+    settings = Settings(feed_url=feed.url + PATH, feed_patience_s=20)  # the shop of the test before is still drawn
+    assert Feeder(settings, shop, Drifter(shop)).pull().went_well
     page.open("/")
     page.wait(lambda: page.count(".standing.false .cause") > 0, "the drift with its causes")
     page.settle()
