@@ -138,14 +138,16 @@ def test_what_the_brief_rules_out_is_told_of_what_is_in_the_piece() -> None:
 @pytest.mark.parametrize(
     ("field", "noted", "told"),
     [
-        ("faith", "chapel; no lilies", {"asked-against-lily"}),
+        ("faith", "chapel; no lilies", {"asked-against-lilies"}),
         ("wishes", "Never roses, she grew tulips", set()),
-        ("wishes", "tulips, and without Carnations please", {"asked-against-carnation"}),
+        ("wishes", "tulips, and without Carnations please", {"asked-against-carnations"}),
         ("colours", "pinks; no orange", {"asked-against-orange"}),
         ("colours", "no colour but white, no greens", set()),
         ("wishes", "no strong scent", {"asked-against-scent"}),
         ("venue", "no glass on the altar", {"asked-against-glass"}),
         ("venue", "stands left of the aisle", set()),
+        ("wishes", "no lilies. And once more: no lilies", {"asked-against-lilies"}),
+        ("wishes", "no irises", set()),
     ],
 )
 def test_what_a_family_or_a_venue_wants_none_of_is_told_in_their_words(field: str, noted: str, told: set[str]) -> None:

@@ -140,15 +140,20 @@ def _draw_ends(sheet: Sheet, unit: LengthUnit) -> Markup:
     right, foot = sheet.width - _RIGHT_MM, sheet.get_y(sheet.start_cm)
     words = "Base line: the cut end of the stem."
     if sheet.start_cm:
-        here = format_length(sheet.start_cm, unit)
+        here = _say(sheet.start_cm, unit)
         words = f"Cut the paper here, and lay it on the dashed line of the page before, at {here}."
     drawn = tag("path", d=path("M", 14.0, foot, "L", right, foot), stroke=INK, stroke_width=0.6)
     if not sheet.is_last:
         on = sheet.start_cm + sheet.span_cm - _OVER_CM
         line = path("M", _LEFT_MM - 1, sheet.get_y(on), "L", right, sheet.get_y(on))
         drawn += tag("path", d=line, stroke=INK, stroke_width=0.3, stroke_dasharray="3 1.5")
-        words += f" The next page is laid on at {format_length(on, unit)}."
+        words += f" The next page is laid on at {_say(on, unit)}."
     return drawn + text(words, _LEFT_MM, foot + 3.8, _SMALL_MM, font_family=NUMERALS, fill=INK)
+
+
+def _say(length_cm: float, unit: LengthUnit) -> str:
+    """A whole number of centimetres, or what that is in inches: finer than a stem is cut."""
+    return f"{length_cm / CM_PER_INCH:.2f} in" if unit is LengthUnit.INCH else f"{length_cm:g} cm"
 
 
 def _draw_proof(sheet: Sheet, unit: LengthUnit) -> Markup:

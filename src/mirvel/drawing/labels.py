@@ -1,4 +1,4 @@
-"""Numbers on a drawing: on the heads as far as there is room, or all of them, each free of every other."""
+"""Numbers on a drawing, each free of every other."""
 
 import math
 from collections.abc import Sequence

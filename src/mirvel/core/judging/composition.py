@@ -186,7 +186,8 @@ def find_largest_low(judged: Judged) -> Iterator[Found]:
     heights = np.array([place.tip.z for place in heads])
     under = float(heights.max() - heights[widths > 0.9 * widths.max()].max())
     if under > MOST_UNDER_TOP * judged.sizing.above_rim_cm:
-        reason = f"The school in force has one at the top; the highest of them stands {judged.say(under)} under it."
+        low = f"The school in force has one at the top; the highest of them stands {judged.say(under)} under it."
+        reason = f"{low} Give it the crown, place the entry again, or change the school."
         yield Found("No large head at the top", reason)
 
 

@@ -60,7 +60,8 @@ def find_underfilled(judged: Judged) -> Iterator[Found]:
     """Flower money that the customer pays and does not get."""
     money = judged.money
     if money.is_under:
-        room = f"{judged.rules.currency}{money.room_left}"
+        short = to_cent(money.flower_money * money.true_from) - to_cent(money.spent)  # of a fill over 100 % too
+        room = f"{judged.rules.currency}{max(money.room_left, short)}"
         reason = f"The customer is {room} short of flowers; the shop's lowest fill is {money.true_from * 100:.0f} %."
         yield Found(f"{room} of flower money unspent", reason)
 

@@ -44,25 +44,29 @@ def find_asked_against(judged: Judged) -> Iterator[Found]:
     if service is None:
         return
     noted = (service.faith, service.colours, service.wishes, *(note.text for note in service.venue))
-    for words, unwanted in ((found[0], found[1]) for text in noted for found in _NONE_OF.finditer(text.lower())):
-        places = tuple(each for each in judged.build.places if _as_one(unwanted) in _get_words(each))
-        things = [judged.taken.container.name] if _as_one(unwanted) == "glass" and judged.taken.container.clear else []
-        things += [good.name for good in judged.taken.hard_goods if _as_one(unwanted) in _split(good.name)]
+    told = {found[1]: found[0] for text in noted for found in _NONE_OF.finditer(text.lower())}
+    for unwanted, words in told.items():
+        meant = _get_forms(unwanted)
+        places = tuple(each for each in judged.build.places if meant & _get_words(each))
+        things = [judged.taken.container.name] if "glass" in meant and judged.taken.container.clear else []
+        things += [good.name for good in judged.taken.hard_goods if meant & _split(good.name)]
         if places or things:
             names = ", ".join(
                 dict.fromkeys([*(f"{each.material.name}, {each.entry.colour}" for each in places), *things])
             )
             reason = f"The brief says “{words}”, and there is {names}. Use others, or ask again what was meant."
-            yield Found(f"Not wanted: {unwanted}", reason, _as_one(unwanted), places)
+            about = "".join(letter if letter.isascii() else "-" for letter in unwanted)  # findings are let stand by id
+            yield Found(f"Not wanted: {unwanted}", reason, about, places)
 
 
-def _as_one(word: str) -> str:
-    """A thing's name as of one: lilies and lily are alike."""
-    return f"{word[:-3]}y" if word.endswith("ies") else word if word.endswith("ss") else word.removesuffix("s")
+def _get_forms(word: str) -> set[str]:
+    """A thing's name, and as it may be of one: lilies and lily, roses and rose, irises and iris are alike."""
+    found = {word, *(word.removesuffix(end) for end in ("s", "es") if not word.endswith("ss"))}
+    return found | {f"{word[:-3]}y"} if word.endswith("ies") else found
 
 
 def _split(name: str) -> set[str]:
-    return {_as_one(word) for word in re.findall(r"[^\W\d_]+", name.lower())}
+    return {form for word in re.findall(r"[^\W\d_]+", name.lower()) for form in _get_forms(word)}
 
 
 def _get_words(place: Place) -> set[str]:

@@ -90,18 +90,16 @@ def bring_out(places: Sequence[Place], seen: Mapping[Key, float], mirror: Vec | 
     ]
     return {
         (place.entry.id, place.number): place.kept.model_copy(
-            update={
-                "out": round(
-                    min(
-                        MOST_OUT, place.kept.out + (_OUT if seen.get((place.entry.id, place.number), 1.0) else 2 * _OUT)
-                    ),
-                    4,
-                )
-            }
+            update={"out": round(min(MOST_OUT, place.kept.out + _get_step(place, seen)), 4)}
         )
         for place in (*hidden, *partners)
         if place.kept
     }
+
+
+def _get_step(place: Place, seen: Mapping[Key, float]) -> float:
+    """How far it comes out at a time: twice as far where nothing of it is seen."""
+    return _OUT if seen.get((place.entry.id, place.number), 1.0) else 2 * _OUT
 
 
 def is_free_to_come_out(place: Place) -> bool:
