@@ -18,8 +18,14 @@ _NO_TLS = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
 
 
 def open_client(address: str, **kept: Any) -> httpx.Client:
-    """Who asks an app at an address, patiently."""
+    """Who asks an app at an address, as patiently as a busy machine needs."""
     return httpx.Client(base_url=address, timeout=60, verify=_NO_TLS, **kept)
+
+
+def call(method: str, url: str, **sent: Any) -> httpx.Response:
+    """One answer of an app at a whole address, by somebody as patient."""
+    with open_client("") as client:
+        return client.request(method, url, **sent)
 
 
 @contextmanager

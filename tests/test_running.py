@@ -9,12 +9,11 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-import httpx
 import pytest
 
 from mirvel.settings import PROJECT_ROOT, Settings
 from mirvel.store import cluster as clusters
-from tests.serving import open_client
+from tests.serving import call, open_client
 
 DATA = Settings().get_wanted_data_dir() / "tests with a space"
 
@@ -49,7 +48,7 @@ def _stopped_in_the_end() -> Iterator[None]:
 def test_what_was_saved_survives_kill_9_and_a_database_that_dies_and_ctrl_c(tmp_path: Path) -> None:
     with running(tmp_path) as (process, address):
         fields = {"name": "Kept 28", "price_point": "28", "container": "cube-10", "mechanics": "foam"}
-        page = httpx.post(f"{address}/recipes", data=fields).headers["location"]
+        page = call("POST", f"{address}/recipes", data=fields).headers["location"]
         process.send_signal(signal.SIGKILL)
         process.wait(10)
     with running(tmp_path) as (process, address):
@@ -61,9 +60,9 @@ def test_what_was_saved_survives_kill_9_and_a_database_that_dies_and_ctrl_c(tmp_
             assert first.status_code == 503
             assert "bringing it back" in first.text
             assert any(answer.status_code == 200 for answer in answers)
-        assert httpx.get(address + "/healthz").json()["status"] == "up"
-        assert "Kept 28" in httpx.get(address + page, timeout=60).text
-        assert httpx.get(address + "/", timeout=60).text.count('class="standing') >= 6
+        assert call("GET", address + "/healthz").json()["status"] == "up"
+        assert "Kept 28" in call("GET", address + page).text
+        assert call("GET", address + "/").text.count('class="standing') >= 6
         process.send_signal(signal.SIGINT)
         assert process.wait(20) == 0
     assert not (cluster.data / "postmaster.pid").exists()

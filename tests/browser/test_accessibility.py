@@ -2,12 +2,12 @@
 
 from pathlib import Path
 
-import httpx
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.driving import Page
+from tests.serving import call
 
 CHECKER = Path(__file__).with_name("vendor") / "axe.min.js"
 WORK = [
@@ -47,10 +47,10 @@ DRAWN = ("/table/10", "/table/10/places", "/gallery", "/card/11", "/card/11/shee
 def test_rooms_keep_to_wcag(page: Page, path: str) -> None:
     """Every page, panes open, with what a page has to have: one main landmark, a heading, targets large enough."""
     if path == "/suppliers/lists/1":
-        httpx.post(page.address + "/suppliers/1/lists", files={"file": ("a.csv", b"description,price\nRose,x\n")})
+        call("POST", page.address + "/suppliers/1/lists", files={"file": ("a.csv", b"description,price\nRose,x\n")})
     if path == "/table/39":
         vessel = {"container": "flare-20", "mechanics": "tape grid"}
-        httpx.post(page.address + "/recipes", data={"name": "Empty 42", "price_point": "42", **vessel})
+        call("POST", page.address + "/recipes", data={"name": "Empty 42", "price_point": "42", **vessel})
     page.set_viewport(1024, 768)
     page.open(path)
     page.wait(lambda: page.count(".going-on") == 0, "what takes seconds")

@@ -1,6 +1,5 @@
 """Fitting in the real interface: a price by key, a ladder, and a shop mended after a dear morning."""
 
-import httpx
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.select import Select
 
@@ -12,6 +11,7 @@ from mirvel.store.shop import Shop
 from mirvel.web.drifting import Drifter
 from mirvel.web.feeding import Feeder
 from tests.browser.driving import Page
+from tests.serving import call
 
 
 def test_a_recipe_is_fitted_by_key_and_what_still_fits_is_put_in(page: Page, shop: Shop) -> None:
@@ -60,7 +60,7 @@ def test_a_ladder_is_climbed_and_published(page: Page, shop: Shop) -> None:
 def test_after_a_dear_morning_the_shop_is_repaired_and_the_shelf_is_true_again(
     page: Page, shop: Shop, feed: StandIn
 ) -> None:
-    httpx.post(feed.url + "/mode", content="mode=dear")  # roses 33 % dearer
+    call("POST", feed.url + "/mode", content="mode=dear")  # roses 33 % dearer
     settings = Settings(feed_url=feed.url + PATH, feed_patience_s=20)  # the shop of the test before is still drawn
     assert Feeder(settings, shop, Drifter(shop)).pull().went_well
     page.open("/")

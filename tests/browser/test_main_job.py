@@ -4,7 +4,6 @@ import io
 import re
 from urllib.parse import urlencode
 
-import httpx
 import pytest
 from pypdf import PdfReader
 from selenium.webdriver.common.by import By
@@ -14,6 +13,7 @@ from selenium.webdriver.support.select import Select
 from mirvel.demo import get_recipes
 from mirvel.store.shop import Shop
 from tests.browser.driving import Page
+from tests.serving import call
 
 
 def open_slipway(page: Page) -> None:
@@ -50,7 +50,7 @@ def test_open_change_by_key_undo_print(page: Page, shop: Shop) -> None:
     page.press("k")
     page.wait(lambda: page.count("#pdf-a4") == 1, "the card")
     link = page.driver.find_element(By.CSS_SELECTOR, "#pdf-a4").get_attribute("href") or ""
-    text = " ".join(PdfReader(io.BytesIO(httpx.get(link, timeout=60).content)).pages[0].extract_text().split())
+    text = " ".join(PdfReader(io.BytesIO(call("GET", link).content)).pages[0].extract_text().split())
     for entry in shop.load_recipe(10).recipe.entries:
         expected = int(count) if entry.id == "e4" else entry.pieces
         assert re.search(rf", {entry.colour} {entry.role.value}[a-z, ]* {expected} ", text), entry

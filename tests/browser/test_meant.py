@@ -1,6 +1,5 @@
 """What is meant by entries written by keys alone: a stair, a triangle, a ring, another order; read on the card."""
 
-import httpx
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
@@ -8,6 +7,7 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.store.shop import Shop
 from tests.browser.driving import Page
 from tests.builds import work_out
+from tests.serving import call
 from tests.strategies import CATALOGUE
 
 
@@ -37,7 +37,7 @@ def test_a_stepped_ringed_reordered_recipe_by_keys_alone(page: Page, shop: Shop)
     page.wait(lambda: [entry.id for entry in shop.load_recipe(10).recipe.entries][6:8] == ["e8", "e7"], "the order")
     page.settle()
     assert page.read("tr.entry.chosen .meant") == "ring round 5"
-    sheet = " ".join(httpx.get(f"{page.address}/card/10/sheet", timeout=60).text.split())
+    sheet = " ".join(call("GET", f"{page.address}/card/10/sheet").text.split())
     for said in (
         "3 Snapdragon (peach): from side to side, each 4 cm lower than the one before.",
         "3 Rose (coral): in a triangle, low.",

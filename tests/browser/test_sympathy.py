@@ -2,7 +2,6 @@
 
 import io
 
-import httpx
 from pypdf import PdfReader
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -10,6 +9,7 @@ from selenium.webdriver.support.select import Select
 
 from mirvel.store.shop import Shop
 from tests.browser.driving import Page
+from tests.serving import call
 
 
 def get_id(shop: Shop, name: str) -> int:
@@ -52,7 +52,7 @@ def test_the_card_of_a_ring_tells_its_positions(page: Page, shop: Shop) -> None:
     page.open(f"/table/{ring}")
     page.press("k")
     page.wait(lambda: page.driver.title.endswith("Card"), "the card")
-    answer = httpx.get(f"{page.address}/card/{ring}/card.pdf", timeout=60)
+    answer = call("GET", f"{page.address}/card/{ring}/card.pdf")
     pdf = PdfReader(io.BytesIO(answer.content))
     words = " ".join((pdf.pages[0].extract_text() or "").split())
     assert len(pdf.pages) == 1

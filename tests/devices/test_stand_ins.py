@@ -6,7 +6,6 @@ from datetime import datetime, time, timedelta
 from decimal import Decimal
 from pathlib import Path
 
-import httpx
 import pytest
 from pypdf import PdfReader
 
@@ -21,7 +20,7 @@ from mirvel.store.shop import Shop
 from mirvel.web.app import create_app
 from mirvel.web.drifting import Drifter, reckon_all
 from mirvel.web.feeding import Feeder, get_feed_trouble
-from tests.serving import begin_stand_in, open_client, serve
+from tests.serving import begin_stand_in, call, open_client, serve
 
 ROSE = GoodRef(GoodsKind.MATERIALS, "rose-standard")
 
@@ -38,7 +37,7 @@ def get_rose(shop: Shop) -> Decimal:
 def test_a_dear_monday_reaches_the_costs_and_every_recipes_money(feed: StandIn, feeder: Feeder, shop: Shop) -> None:
     assert feeder.pull().went_well
     usual = get_rose(shop)
-    httpx.post(feed.url + "/mode", content="mode=dear")
+    call("POST", feed.url + "/mode", content="mode=dear")
     assert feeder.pull().went_well
     assert round(get_rose(shop) / usual, 2) == Decimal("1.33")
     assert reckon_all(shop, threading.Event()) == len(shop.load_recipes())
@@ -106,7 +105,7 @@ def test_a_device_that_is_not_there_is_told_in_words() -> None:
 
 
 def test_an_unknown_mode_is_refused(feed: StandIn) -> None:
-    answer = httpx.post(feed.url + "/mode", content="mode=asleep")
+    answer = call("POST", feed.url + "/mode", content="mode=asleep")
     assert (answer.status_code, feed.mode) == (422, "well")
 
 

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from urllib.parse import urlsplit
 
-import httpx
 import pytest
 
 from mirvel.web.connections import PatientProtocol
+from tests.serving import call
 
 
 @contextmanager
@@ -36,7 +36,7 @@ def test_one_address_has_so_many_connections_and_no_more(address: str, monkeypat
     with connected(address) as connection:
         assert connection.recv(100) == b""
     monkeypatch.undo()
-    assert httpx.get(f"{address}/healthz").status_code == 200
+    assert call("GET", f"{address}/healthz").status_code == 200
 
 
 def test_a_client_that_hangs_up_is_no_error(
@@ -47,7 +47,7 @@ def test_a_client_that_hangs_up_is_no_error(
         pass
     with connected(address, b"GET / HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n"):
         pass
-    assert httpx.get(f"{address}/healthz").status_code == 200
+    assert call("GET", f"{address}/healthz").status_code == 200
     told = capfd.readouterr()
     assert "Traceback" not in told.out + told.err
     assert "unexpected error" not in told.out + told.err
