@@ -106,7 +106,7 @@ meanings = st.builds(
         entry=entries,
         among=st.sampled_from(Among),
     )
-    | st.just(Height(kind=HeightKind.LEVEL)),
+    | st.sampled_from([Height(kind=HeightKind.LEVEL), Height(kind=HeightKind.VARIED)]),
     where=st.none()
     | st.builds(Where, spot=st.sampled_from(Spot))
     | st.builds(Where, part=st.sampled_from(Part))
@@ -118,6 +118,7 @@ meanings = st.builds(
     | st.builds(Pattern, kind=st.sampled_from([PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP]))
     | st.builds(Pattern, kind=st.just(PatternKind.GROUP), count=st.integers(2, 12))
     | st.builds(Pattern, kind=st.sampled_from(ABOUT), entry=entries)
+    | st.just(Pattern(kind=PatternKind.LINKING, entry=SLIPWAY.entries[0].id, other=SLIPWAY.entries[2].id))
     | st.builds(Pattern, kind=st.sampled_from([PatternKind.LINE, PatternKind.RAYS, *MIRRORS, *SETS]))
     | st.builds(
         Pattern,
@@ -486,7 +487,9 @@ def test_anything_meant_in_any_form_is_placed_and_stays_where_it_is_once_kept(da
         for part in ("height", "pattern"):  # told by an entry before it, so that no circle comes of it
             told = getattr(meant, part)
             if told is not None and told.entry:
-                by = told.model_copy(update={"entry": ids[data.draw(st.integers(0, at - 1))]}) if at else None
+                fresh = dict(zip(("entry", "other"), data.draw(st.permutations(ids[:at]))[:2], strict=False))
+                is_link = getattr(told, "other", "") != ""
+                by = told.model_copy(update=fresh if is_link else {"entry": fresh["entry"]}) if at > is_link else None
                 meant = meant.model_copy(update={part: by})
         entries.append(entry.model_copy(update={"meant": meant}))
     recipe = recipe.change(entries=entries)

@@ -13,7 +13,7 @@ from mirvel.core.placing.meeting import measure
 from mirvel.core.placing.met import Measuring
 from mirvel.core.placing.places import Place
 from mirvel.core.values.units import LengthUnit
-from tests.core.test_meant import CARNATION, DAISY, ROSE, SLIPWAY, find_unmet, get_line, get_tops, make, mean
+from tests.core.test_meant import CARNATION, DAISY, ROSE, SLIPWAY, SPIKE, find_unmet, get_line, get_tops, make, mean
 from tests.core.test_meant_runs import get_hours
 
 
@@ -45,6 +45,45 @@ def test_a_colour_is_carried_through_five_of_six_parts_and_one_lifted_into_the_u
         highest = max(place.tip.z for place in get_line(worked, DAISY)) / worked.build.frame.above_rim_cm
         assert (highest >= 2 / 3) is (words == "one lifted")
         assert find_unmet(worked) == []
+
+
+@pytest.mark.parametrize("count", [2, 5, 8, 12])
+def test_where_levels_vary_no_flower_ends_as_high_as_the_one_of_its_kind_beside_it(count: int) -> None:
+    """A fifth of a head, or 1.5 cm: common practice, no published source."""
+    worked = make(mean(SLIPWAY, (CARNATION, "levels vary"), pieces={CARNATION: count}))
+    places, tops = get_line(worked, CARNATION), get_tops(worked, CARNATION)
+    for place, top in zip(places, tops, strict=True):
+        rest = [(get_apart(place, other), at) for at, other in enumerate(places) if other is not place]
+        assert abs(top - tops[min(rest)[1]]) >= min(1.5, 0.2 * 2 * place.half_width_cm)
+    assert find_unmet(worked) == []
+
+
+def test_flowers_kept_at_one_level_do_not_vary_and_are_told_so() -> None:
+    recipe = mean(SLIPWAY, (CARNATION, "one level"), pieces={CARNATION: 4})
+    places = get_line(make(recipe), CARNATION)
+    meant = mean(recipe, (CARNATION, "levels vary")).entries[CARNATION - 1].meant
+    among = Measuring(tuple(places), make(recipe).build.sizing.surface, 20.0, LengthUnit.CM)
+    (met,) = measure(places[0].entry.id, meant, among)
+    assert (met.is_met, met.instead.split(",")[0]) == (False, "4 of 4 stand beside one that ends as high")
+
+
+@pytest.mark.parametrize("count", [3, 4, 6])
+def test_a_run_links_a_head_of_one_to_a_head_of_the_other_without_a_wide_gap(count: int) -> None:
+    """From within a head of the one to within a head of the other: common practice, no published source."""
+    away = ((ROSE, "at 9 · low"), (SPIKE, "at 3 · low"), (DAISY, f"linking {ROSE} and {SPIKE}"))
+    worked = make(mean(SLIPWAY, *away, pieces={ROSE: 1, SPIKE: 1, DAISY: count}))
+    (rose,), (spike,), run = (get_line(worked, line) for line in (ROSE, SPIKE, DAISY))
+    run.sort(key=lambda place: place.tip.x)
+    for end, last in ((rose, run[0]), (spike, run[-1])):
+        assert get_apart(end, last) <= 2 * end.half_width_cm + last.half_width_cm
+    gaps = [get_apart(*pair) for pair in pairwise([rose, *run, spike])]
+    assert max(gaps[1:-1]) <= min(sum(gaps) / 2, 1.6 * sum(gaps[1:-1]) / (count - 1))  # nearly evenly
+    assert find_unmet(worked) == []
+    said = " ".join(step.text for step in get_steps(worked))
+    assert "in a run from the" in said
+    one = make(mean(SLIPWAY, *away, pieces={ROSE: 1, SPIKE: 1, DAISY: 1}))
+    (note,) = [check for check in one.checks if check.id.startswith("meant-")]
+    assert f"linking {ROSE} and {SPIKE}”: it ends" in note.reason
 
 
 @pytest.mark.parametrize(("words", "span"), [("fringe", 12), ("fringe from 3 to 9", 6), ("fringe from 10 to 4", 6)])

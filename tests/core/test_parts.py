@@ -11,7 +11,7 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.parts import Part
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.meant import Meant, Where
-from mirvel.core.recipe.meant_words import read_meant
+from mirvel.core.recipe.meant_words import describe_where, read_meant
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked
@@ -85,6 +85,30 @@ def test_what_is_told_of_an_arm_stands_so_far_out_by_the_card(words: str, arm: s
     assert short <= 90 - min(ends) + 10
     anywhere = mean(find("evening-bell"), 4, f"{arm} from 0 to 99")
     assert work(anywhere).build.met[entry][0].is_met
+
+
+@pytest.mark.parametrize(
+    ("family", "words", "said", "way"),
+    [
+        ("homeward", "left third from 25 to 40", "left third, from 25 cm to 40 cm out of the middle", (-1, 0)),
+        ("homeward", "right third from 30 to 45", "right third, from 30 cm to 45 cm out of the middle", (1, 0)),
+        ("long-shore", "lower third from 25 to 45", "lower third, from 25 cm to 45 cm out of the focal point", (0, -1)),
+        ("long-shore", "upper third from 5 to 20", "upper third, from 5 cm to 20 cm out of the focal point", (0, 1)),
+    ],
+)
+def test_what_is_told_of_an_outer_third_stands_so_far_out(
+    family: str, words: str, said: str, way: tuple[int, int]
+) -> None:
+    recipe = mean(find(family), 4, words)
+    entry = recipe.entries[3]
+    worked = work(recipe)
+    start, end = (float(part) for part in words.split(" from ")[1].split(" to "))
+    slack = 0.03 * max(worked.build.frame.half_width_cm, worked.build.frame.half_depth_cm)
+    tips = [place.tip for place in worked.build.places if place.entry.id == entry.id]
+    assert len(tips) == entry.placed
+    assert all(start - slack <= tip.x * way[0] + tip.y * way[1] <= end + slack for tip in tips)
+    assert [met.is_met for met in worked.build.met[entry.id]] == [True]
+    assert said in describe_where(entry.meant.where, LengthUnit.CM)
 
 
 @pytest.mark.parametrize(("words", "first", "step"), [("rays", 0.0, 72.0), ("rays from 6 to 12", 180.0, 45.0)])

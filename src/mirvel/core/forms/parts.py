@@ -40,9 +40,9 @@ class Part(StrEnum):
         return not sides.isdisjoint(self.value.split())
 
     @property
-    def is_arm(self) -> bool:
-        """Whether it goes out from the crossing, so that a distance along it can be told."""
-        return self in _ARMS
+    def goes_out(self) -> bool:
+        """Whether it goes out from the middle, so that a distance along it can be told."""
+        return self in _OUTWARDS
 
     @property
     def is_zone(self) -> bool:
@@ -57,7 +57,10 @@ _SIDES = (
     (Part.BACK_LEFT, Part.BACK_RIGHT),
 )
 _ACROSS = {one: other for left, right in _SIDES for one, other in ((left, right), (right, left))}
-_ARMS = frozenset({Part.LEFT_ARM, Part.RIGHT_ARM, Part.UPPER_ARM, Part.LOWER_ARM})
+_LEFTWARDS, _RIGHTWARDS = {Part.LEFT_ARM, Part.LEFT_THIRD}, {Part.RIGHT_ARM, Part.RIGHT_THIRD}
+_UPWARDS = {Part.UPPER_ARM, Part.UPPER_THIRD}
+SIDEWAYS = frozenset(_LEFTWARDS | _RIGHTWARDS)
+_OUTWARDS = SIDEWAYS | _UPWARDS | {Part.LOWER_ARM, Part.LOWER_THIRD}
 _FAR = 9.0  # past every piece
 
 
@@ -74,13 +77,15 @@ Parts = Mapping[Part, Box]
 ALL_OVER = Box()
 
 
-def get_along(parts: Parts, arm: Part, start: float, end: float) -> Box:
-    """The stretch of an arm from so far out of the middle of the crossing to so far, in shares of the form that way."""
-    whole, crossing = parts.get(arm, ALL_OVER), parts.get(Part.CROSSING, ALL_OVER)
+def get_along(parts: Parts, part: Part, start: float, end: float) -> Box:
+    """The stretch of an arm or an outer third from so far out of the middle to so far, in shares of the form that way:
+    out of the middle of the crossing where there is one, else of the piece."""
+    whole, crossing = parts.get(part, ALL_OVER), parts.get(Part.CROSSING, ALL_OVER)
     middle = (crossing.front + crossing.back) / 2
-    return {
-        Part.LEFT_ARM: whole._replace(left=-end, right=min(whole.right, -start)),
-        Part.RIGHT_ARM: whole._replace(left=max(whole.left, start), right=end),
-        Part.UPPER_ARM: whole._replace(front=max(whole.front, middle + start), back=middle + end),
-        Part.LOWER_ARM: whole._replace(front=middle - end, back=min(whole.back, middle - start)),
-    }[arm]
+    if part in _LEFTWARDS:
+        return whole._replace(left=-end, right=min(whole.right, -start))
+    if part in _RIGHTWARDS:
+        return whole._replace(left=max(whole.left, start), right=end)
+    if part in _UPWARDS:
+        return whole._replace(front=max(whole.front, middle + start), back=middle + end)
+    return whole._replace(front=middle - end, back=min(whole.back, middle - start))

@@ -20,6 +20,7 @@ Numbers = NDArray[np.float64]
 STAIR_FROM = 0.95  # the first of a stair, as a share of the height, where no crown is its own
 BARELY = 0.05  # of the form, that a site outside its band is off at least
 _DRAWN_IN = 0.87  # of the way out, that the tip of a wide head may come to stand
+_VARIED_SHARE, _VARIED_CM = 0.2, 1.5
 OUTSIDE = 60.0  # what a whole share of the form outside of what is meant costs: more than all else is worth
 
 
@@ -37,13 +38,14 @@ class Neighbour:
 @dataclass(frozen=True)
 class Asked:
     """Pieces of one entry that want places by what is meant: each with the wish of its role, the target its top ends at
-    (cm above the rim) where one is told, those of the entry that the pattern is about, where pieces of its own stand
+    (cm above the rim) where one is told, those of the entry that the pattern is about and of the one it leads on to, where pieces of its own stand
     already, and the crown if another has it."""
 
     meant: Meant
     waiting: Sequence[tuple[Piece, Wish]]
     tops: Sequence[float | None]
     about: Sequence[Neighbour]
+    linked: Sequence[Neighbour]
     own: Sequence[Vec]
     board: Board
     surface: Surface
@@ -66,6 +68,12 @@ def get_first_top(meant: Meant, above_rim_cm: float) -> float:
     """Where the first and highest of a stair ends: at the top of the levels it may take."""
     highest = max((get_band_limits(band)[1] for band in meant.levels), default=STAIR_FROM)
     return min(STAIR_FROM, highest) * above_rim_cm
+
+
+def get_varied_cm(width_cm: float) -> float:
+    """By how much the heights of neighbouring heads so wide differ where levels are to vary: a fifth of a head, or what
+    is plainly seen."""
+    return min(_VARIED_SHARE * width_cm, _VARIED_CM)
 
 
 def order_by_naming(named: Mapping[str, Sequence[str]]) -> list[str]:

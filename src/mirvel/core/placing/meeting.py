@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 
 from mirvel.core.goods.facts import Role
+from mirvel.core.placing.asked import get_varied_cm
 from mirvel.core.placing.depths import get_leaves_out, get_out_cm
 from mirvel.core.placing.meeting_patterns import measure_pattern
 from mirvel.core.placing.met import Measuring, Met, get_top
@@ -87,6 +88,8 @@ def _measure_height(height: Height, places: list[Place], among: Measuring) -> Me
     if height.kind is HeightKind.LEVEL:
         apart = max(tops) - min(tops)
         return Met("height", "one level", apart <= LEVEL_CM, f"their tips are {among.say(apart)} apart in height")
+    if height.kind is HeightKind.VARIED:
+        return _measure_varied(places, tops, among)
     if height.kind is HeightKind.STAIR:
         return _measure_stair(height.by, tops, among)
     others = [get_top(place) for place in among.get(height.entry)] if height.entry else []
@@ -101,6 +104,18 @@ def _measure_height(height: Height, places: list[Place], among: Measuring) -> Me
     off = max(tops, key=lambda top: abs(top - wanted)) - wanted
     way = "higher" if off > 0 else "lower"
     return Met("height", "the height of its tips", abs(off) <= TIP_CM, f"they end {among.say(abs(off))} {way} at most")
+
+
+def _measure_varied(places: list[Place], tops: list[float], among: Measuring) -> Met:
+    """Each and the one of its kind that is nearest to it end at different heights."""
+    least, alike = math.inf, 0
+    for place, top in zip(places, tops, strict=True):
+        others = [(place.tip.minus(other.tip).length, at) for at, other in enumerate(places) if other is not place]
+        if others:
+            apart = abs(top - tops[min(others)[1]])
+            least, alike = min(least, apart), alike + (apart < get_varied_cm(2 * place.half_width_cm))
+    told = f"{alike} of {len(places)} stand beside one that ends as high, within {among.say(least)}" if alike else ""
+    return Met("height", "levels that vary", not alike, told)
 
 
 def _measure_stair(step_cm: float, tops: list[float], among: Measuring) -> Met:

@@ -59,6 +59,8 @@ def measure_pattern(pattern: Pattern, meant: Meant, places: list[Place], among: 
             return _measure_ring(places, others)
         case PatternKind.ALTERNATING:
             return _measure_turns(places, others, among)
+        case PatternKind.LINKING:
+            return _measure_link(places, others, among.get(pattern.other), among)
         case PatternKind.LINE:
             return _measure_line(get_line_ends(pattern, meant.where, among.surface), places, among)
         case PatternKind.CURVE:
@@ -307,6 +309,29 @@ def _measure_gathered(places: list[Place], others: list[Place], among: Measuring
     far = max(get_away(place) for place in places)
     told = f"one stands {among.say(far)} away, half of the others are nearer than {among.say(float(np.median(rest)))}"
     return Met("pattern", "gathered about the other", far <= float(np.median(rest)), told)
+
+
+def _measure_link(places: list[Place], starts: list[Place], ends: list[Place], among: Measuring) -> Met:
+    """A run from within a head of one to within a head of the other, no gap in it wider than a head or half of the way
+    it goes."""
+    if not ends:
+        return Met("pattern", "linking the two", is_met=False, instead="there is none of the second to lead to")
+    start, end = min(
+        ((one, other) for one in starts for other in ends), key=lambda pair: pair[0].tip.minus(pair[1].tip).length
+    )
+    way = end.tip.minus(start.tip)
+    run = [place.tip for place in sorted(places, key=lambda place: place.tip.minus(start.tip).dot(way))]
+    short = max(
+        run[at].minus(head.tip).length - 2 * head.half_width_cm - places[0].half_width_cm
+        for at, head in ((0, start), (-1, end))
+    )
+    if short > 0:
+        told = f"it ends {among.say(short)} further from one of the two than a head"
+        return Met("pattern", "linking the two", is_met=False, instead=told)
+    gap = max((one.minus(other).length for one, other in pairwise(run)), default=0.0)
+    whole = sum(one.minus(other).length for one, other in pairwise([start.tip, *run, end.tip]))
+    most = max(whole / 2, 2 * start.half_width_cm, 2 * end.half_width_cm)
+    return Met("pattern", "linking the two", gap <= most, f"a gap of {among.say(gap)} is left in the run")
 
 
 def _measure_rays(pattern: Pattern, fan: Fan, places: list[Place], among: Measuring) -> Met:

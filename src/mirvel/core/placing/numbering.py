@@ -112,7 +112,7 @@ def _may_have_crown(meant: Meant) -> bool:
     height, where, pattern = meant.height, meant.where, meant.pattern
     return (
         (not meant.levels or Band.CROWN in meant.levels)
-        and (height is None or height.kind is HeightKind.STAIR or height.is_over_all)
+        and (height is None or height.kind in {HeightKind.STAIR, HeightKind.VARIED} or height.is_over_all)
         and (where is None or where.spot is Spot.CENTRE)
         and (pattern is None or pattern.kind in _WITH_CROWN)
     )

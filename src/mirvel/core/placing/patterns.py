@@ -6,12 +6,20 @@ What cannot be met is placed as near as it comes; ``meeting.py`` says by how muc
 
 import math
 from collections.abc import Sequence
-from itertools import combinations
+from itertools import combinations, pairwise
 
 import numpy as np
 
 from mirvel.core.forms.surface import Site
-from mirvel.core.placing.asked import OUTSIDE, Asked, Neighbour, Numbers, get_meant_wish, get_outside_of_sites
+from mirvel.core.placing.asked import (
+    OUTSIDE,
+    Asked,
+    Neighbour,
+    Numbers,
+    get_meant_wish,
+    get_outside_of_sites,
+    get_varied_cm,
+)
 from mirvel.core.placing.offs import Standing, get_off
 from mirvel.core.placing.runs import (
     FIVE_LEVELS,
@@ -36,12 +44,14 @@ from mirvel.core.space.vectors import Vec
 
 RING_FROM, RING_TO = 1.05, 1.5  # a ring's heads, of the two half widths and of its flower's width
 TRIANGLE_LEAST_DEG, TRIANGLE_MOST_RATIO = 34.0, 1.5  # aimed at; measured it may be a little less even
-_TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT = 36, 12, 40
+_TRIED_IN_TRIANGLES, _TURNS, _TRIED_AT_A_HEIGHT, _TRIED_VARIED = 36, 12, 40, 80
 _CLEAR_SHARE = 0.8  # of a head, that one is clear of another of its own at the same height
 _SLIDES, _CLOSE_CM = 8, 0.02
 LEVEL_SLACK_CM = 0.4  # of the first of those at one level the others may end so far, so that they need not crowd
 _EVEN_SHARE, _SPREAD_PASSES = 0.95, 4  # of even spacing that pieces spread singly are set apart
 _OUT_OF_THIRD = 0.3  # what a third of the clock that has one already is worth less, while another has none
+VARIED_FROM = 1.25  # of what neighbours' heights are to differ by, and of how near a neighbour is, that is aimed at
+_ALONG_LINK = 40  # points of the way from one head to another, as it goes over the piece
 _LAID = 6  # times a point of a line is laid on the surface again, until it lies where it is looked down on
 
 
@@ -68,6 +78,8 @@ class _Search:
         kind = pattern.kind if pattern else None
         if kind is PatternKind.RING and self.asked.about:
             self._find_ring()
+        if kind is PatternKind.LINKING and self.asked.about and self.asked.linked:
+            self._find_link()
         if pattern and kind in {PatternKind.LINE, PatternKind.CURVE}:
             self._find_line(pattern)
         if pattern and kind is PatternKind.RAYS:
@@ -92,6 +104,10 @@ class _Search:
     def _take_best(self, worth: Numbers) -> None:
         """The site worth most; where a height is told, the first of the best that, once there, is clear of the others:
         two sites one over the other come to the same."""
+        height = self.asked.meant.height
+        if height and height.kind is HeightKind.VARIED:
+            self._take_varied(worth)
+            return
         if self._get_top(len(self.found)) is None or not self.found:
             self._take(int(np.argmax(worth)))
             return
@@ -109,6 +125,26 @@ class _Search:
             self._seat(best)
         else:
             self._take(int(np.argmax(worth)))
+
+    def _take_varied(self, worth: Numbers) -> None:
+        """The site worth most that ends at another level than those it comes to stand beside."""
+        piece, _ = self.asked.waiting[len(self.found)]
+        least = VARIED_FROM * get_varied_cm(piece.head.width_cm)
+        tops = [self.asked.find_top(piece, each) for each in self.found]
+        away = [
+            min((one.point.minus(other.point).length for other in self.found if other is not one), default=math.inf)
+            for one in self.found
+        ]
+        for at in np.argsort(-worth, kind="stable")[:_TRIED_VARIED].tolist():
+            site = self.surface.fit(self.board.sites[at])
+            top = self.asked.find_top(piece, site)
+            gaps = [site.point.minus(each.point).length for each in self.found]
+            nearest = VARIED_FROM * min(gaps, default=0.0)
+            beside = (gap <= max(nearest, far) for gap, far in zip(gaps, away, strict=True))
+            if all(abs(top - other) >= least for other, is_beside in zip(tops, beside, strict=True) if is_beside):
+                self._seat(site)
+                return
+        self._take(int(np.argmax(worth)))
 
     def _get_worth(self, number: int) -> Numbers:
         """What each site is worth to the piece of a number, what lies outside of what is meant worth less."""
@@ -183,6 +219,19 @@ class _Search:
             angle = 2 * math.pi * (number + turn) / count
             found.append(flower.point.plus(level, away * math.cos(angle)).plus(other, away * math.sin(angle)))
         return found
+
+    def _find_link(self) -> None:
+        """Evenly from the head of one to that of the other, of the two that stand nearest to each other."""
+        pairs = ((one, other) for one in self.asked.about for other in self.asked.linked)
+        start, end = min(pairs, key=lambda pair: pair[0].point.minus(pair[1].point).length)
+        way, count = end.point.minus(start.point), len(self.asked.waiting)
+        laid = [self._lay(start.point.plus(way, step / _ALONG_LINK)).point for step in range(_ALONG_LINK + 1)]
+        along = np.cumsum([0.0, *(one.minus(other).length for one, other in pairwise(laid))])
+        first, last = ((each.width_cm + self.asked.width_cm) / 2 for each in (start, end))
+        last = max(first, float(along[-1]) - last)
+        for number in range(count):
+            at = first + (last - first) * (number / (count - 1) if count > 1 else 0.5)
+            self._take_site(self._lay(laid[int(np.argmin(np.abs(along - at)))]))
 
     def _find_line(self, pattern: Pattern) -> None:
         """Evenly from its one end to the other, as it is looked down on."""

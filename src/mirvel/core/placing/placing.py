@@ -280,12 +280,14 @@ class _Placing:
         """All of an entry that is not placed yet, together, where its designer means it to stand."""
         piece = waiting[0][0]
         pattern = piece.meant.pattern
-        others = self._get_placed(pattern.entry) if pattern and pattern.entry else []
-        about = [self.settling.find_head(other, self.taken[other.key]) for other in others]
+        about, linked = (
+            [self.settling.find_head(each, self.taken[each.key]) for each in self._get_placed(entry)]
+            for entry in ((pattern.entry, pattern.other) if pattern else ("", ""))
+        )
         crowned = [self.taken[each] for each in self.taken if each[0] != piece.entry.id]
         crown = next((each.site.point for each in crowned if each.kept and each.kept.seat is Seat.CROWN), None)
         own = [self.taken[each].site.point for each in self.taken if each[0] == piece.entry.id]
-        asked = Asked(piece.meant, waiting, tops, about, own, board, self.surface, self._find_top, crown)
+        asked = Asked(piece.meant, waiting, tops, about, linked, own, board, self.surface, self._find_top, crown)
         for (each, _), site in zip(waiting, find_sites(asked), strict=True):
             self.taken[each.key] = self._keep(site, each, self._get_meant_shell(each, site))
 
@@ -311,7 +313,7 @@ class _Placing:
         if crown_top is not None and other and other.is_over_all and other.entry == piece.entry.id:
             return [crown_top - other.by] * count  # the taller one has the crown already: this one makes way for it
         height = piece.meant.height
-        if height is None or height.kind is HeightKind.LEVEL:
+        if height is None or height.kind in {HeightKind.LEVEL, HeightKind.VARIED}:
             return [None] * count
         if height.kind is HeightKind.STAIR:
             has_crown = crown is not None and crown.entry.id == piece.entry.id and crown_top is not None

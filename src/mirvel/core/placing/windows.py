@@ -9,7 +9,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.forms.parts import ALL_OVER, Box, Part, get_along
+from mirvel.core.forms.parts import ALL_OVER, SIDEWAYS, Box, get_along
 from mirvel.core.forms.surface import Surface
 from mirvel.core.recipe.meant import Band, Meant, Spot, Where
 from mirvel.core.space.vectors import BANDS
@@ -39,8 +39,7 @@ def get_band_middle(band: Band) -> float:
 def get_box(where: Where, surface: Surface) -> Box:
     """The part of the form that is told, as far as it is; all of the form where it has none of that name."""
     if where.part and where.part in surface.parts and where.cm_from is not None and where.cm_to is not None:
-        is_across = where.part in {Part.LEFT_ARM, Part.RIGHT_ARM}
-        half = surface.frame.half_width_cm if is_across else surface.frame.half_depth_cm
+        half = surface.frame.half_width_cm if where.part in SIDEWAYS else surface.frame.half_depth_cm
         return get_along(surface.parts, where.part, where.cm_from / half, where.cm_to / half)
     return surface.parts.get(where.part, ALL_OVER) if where.part else ALL_OVER
 

@@ -37,6 +37,7 @@ class HeightKind(StrEnum):
     OVER = "over another"
     STAIR = "stair"
     LEVEL = "one level"
+    VARIED = "levels vary"
 
 
 class Among(StrEnum):
@@ -49,7 +50,8 @@ class Among(StrEnum):
 
 class Height(Fact):
     """Where tips end: ``by`` is cm (for a stair its step), or how many times the container's height; under another
-    entry it is negative, told from its tallest piece or ``among`` them."""
+    entry it is negative, told from its tallest piece or ``among`` them. Where levels vary, each stands at another than
+    the one of its kind beside it."""
 
     kind: HeightKind
     by: float = Field(default=0.0, ge=-_FURTHEST_CM, le=_FURTHEST_CM)
@@ -91,7 +93,7 @@ class Spot(StrEnum):
 
 class Where(Fact):
     """Where about the piece: at a side or in the middle, in a part that its form has a name for, or from one hour
-    of the clock on to another; on an arm also from so far out of the crossing's middle to so far."""
+    of the clock on to another; on an arm or an outer third also from so far out of the middle to so far."""
 
     spot: Spot | None = None
     part: Part | None = None
@@ -107,8 +109,10 @@ class Where(Fact):
             raise ValueError("Say either a part of the piece or two hours, from and to.")
         if self.cm_from is None and self.cm_to is None:
             return self
-        if not (self.part and self.part.is_arm):
-            raise ValueError("Only on an arm a distance is told. Type such as left arm from 10 to 20.")
+        if not (self.part and self.part.goes_out):
+            raise ValueError(
+                "Only on an arm or an outer third a distance is told. Type such as left arm from 10 to 20."
+            )
         if self.cm_from is None or self.cm_to is None or self.cm_to <= self.cm_from:
             raise ValueError("Say from how far out to how far further, such as left arm from 10 to 20.")
         return self
@@ -149,22 +153,26 @@ class PatternKind(StrEnum):
     CARRIED = "carried through"
     LIFTED = "one lifted"
     GATHERED = "gathered about another"
+    LINKING = "linking two others"
     SIDEWAYS = "mirrored left and right"
     LENGTHWAYS = "mirrored front and back"
     BOTH_WAYS = "mirrored both ways"
 
 
-_ABOUT_ANOTHER = frozenset({PatternKind.RING, PatternKind.BESIDE, PatternKind.ALTERNATING, PatternKind.GATHERED})
+_ABOUT_ANOTHER = frozenset(
+    {PatternKind.RING, PatternKind.BESIDE, PatternKind.ALTERNATING, PatternKind.GATHERED, PatternKind.LINKING}
+)
 _WITH_HOURS = frozenset({PatternKind.LINE, PatternKind.CURVE, PatternKind.RAYS, PatternKind.FRINGE})
 _WITH_ENDS = frozenset({PatternKind.LINE, PatternKind.CURVE})
 
 
 class Pattern(Fact):
-    """A pattern, the entry it is about where it is about one, the hours that a line, a curve, rays or a fringe go from
-    and to, and how many stand in each close group, 0 for all in one."""
+    """A pattern, the entry it is about where it is about one (and the other, where it leads on to one), the hours that
+    a line, a curve, rays or a fringe go from and to, and how many stand in each close group, 0 for all in one."""
 
     kind: PatternKind
     entry: str = EntryId
+    other: str = EntryId
     hour_from: float | None = Field(default=None, ge=0, le=12)
     hour_to: float | None = Field(default=None, ge=0, le=12)
     count: int = Field(default=0, ge=0, le=99)
@@ -173,6 +181,8 @@ class Pattern(Fact):
     def _names_what_it_is_about(self) -> "Pattern":
         if (self.kind in _ABOUT_ANOTHER) != bool(self.entry):
             raise ValueError("What is round, beside, about or in turn with another names it; no other pattern does.")
+        if (self.kind is PatternKind.LINKING) != bool(self.other) or (self.other and self.other == self.entry):
+            raise ValueError("What links two others names them both. Type such as linking 2 and 5.")
         has_hours = self.hour_from is not None
         if has_hours != (self.hour_to is not None):
             raise ValueError("Say from what hour to what other, such as line from 10 to 4.")
@@ -272,14 +282,18 @@ class Meant(Fact):
     @property
     def named(self) -> tuple[str, ...]:
         """The entries it is told by, each once."""
-        found = (part.entry for part in (self.height, self.pattern) if part is not None and part.entry)
-        return tuple(dict.fromkeys(found))
+        told = (
+            self.height and self.height.entry,
+            self.pattern and self.pattern.entry,
+            self.pattern and self.pattern.other,
+        )
+        return tuple(dict.fromkeys(entry for entry in told if entry))
 
     @property
     def is_of_all_together(self) -> bool:
         """Whether its pieces are placed as one set, so that one more or fewer places all of them anew."""
-        is_stair = self.height is not None and self.height.kind is HeightKind.STAIR
-        return self.pattern is not None or is_stair or self.sizes is not None
+        is_run = self.height is not None and self.height.kind in {HeightKind.STAIR, HeightKind.VARIED}
+        return self.pattern is not None or is_run or self.sizes is not None
 
     @property
     def decides_places(self) -> bool:
@@ -321,8 +335,7 @@ class Meant(Fact):
 
     def without(self, entry_id: str) -> "Meant":
         """The same without what names an entry."""
-        told = (("height", self.height), ("pattern", self.pattern))
-        return self.leave_out([name for name, part in told if part and part.entry == entry_id])
+        return self.leave_out([name for name in ("height", "pattern") if entry_id in self.only(name).named])
 
 
 NOTHING_MEANT = Meant()

@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from mirvel.core.forms.parts import Part
+from mirvel.core.forms.parts import SIDEWAYS, Part
 from mirvel.core.recipe.meant import (
     Among,
     Band,
@@ -32,18 +32,18 @@ from mirvel.core.values.units import LengthUnit, format_length, parse_length_cm
 _BETWEEN = " · "
 _FIELD = "what is meant"
 _HELP = (
-    "Write such as low · triangle · at 6, or stair 5 · side to side, tip 20, over 4 by 5, over lowest of 4 by 5, "
-    "ring round 5, beside 3, "
-    "alternating with 3, gathered about 3, line from 10 to 4, curve from 9 to 3, rays, fringe, groups of 3, "
-    "spread singly, carried through, one lifted, five points, mirrored left and right, from 4 to 8, edge, proud 2, "
-    "tucked in, clear of the greens 2, facing up, by its own curve, 3 large, 2 small, larger low, held back 1; "
-    "and parts that a form has, such as left arm, left arm from 10 to 20, lower third, front left corner, in the glass."
+    "Write such as low · triangle · at 6, or stair 5 · side to side, levels vary, tip 20, over 4 by 5, over lowest of "
+    "4 by 5, ring round 5, beside 3, alternating with 3, gathered about 3, linking 2 and 5, line from 10 to 4, "
+    "curve from 9 to 3, rays, fringe, groups of 3, spread singly, carried through, one lifted, five points, "
+    "mirrored left and right, from 4 to 8, edge, proud 2, tucked in, clear of the greens 2, facing up, "
+    "by its own curve, 3 large, 2 small, larger low, held back 1; "
+    "and parts that a form has, such as left arm, left arm from 10 to 20, lower third from 20 to 40, front left corner, in the glass."
 )
 _AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
 _NUMBER = r"[\d.,¼½¾/ ]+"
 _MEASURE = rf"{_NUMBER}(?:cm|in)?"
 _LENGTH = rf"(?P<length>{_MEASURE})"
-_ARMS = "|".join(part.value for part in Part if part.is_arm)
+_OUTWARDS = "|".join(part.value for part in Part if part.goes_out)
 _HOUR = r"\d{1,2}(?:[.,:]\d{1,2})?"
 
 
@@ -61,7 +61,9 @@ _ABOUT = {
     "alternating with": PatternKind.ALTERNATING,
     "gathered about": PatternKind.GATHERED,
 }
-_OTHERWISE = frozenset({PatternKind.GROUP, PatternKind.TRIANGLE, PatternKind.SIDES, *_ABOUT.values()})
+_OTHERWISE = frozenset(
+    {PatternKind.GROUP, PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.LINKING, *_ABOUT.values()}
+)
 _WHOLE = tuple(kind for kind in PatternKind if kind not in _OTHERWISE)  # said as they are named
 _HOURED = {kind.value: kind for kind in (PatternKind.LINE, PatternKind.CURVE, PatternKind.RAYS, PatternKind.FRINGE)}
 
@@ -107,6 +109,10 @@ class _Reader:
     def read_about(self, found: re.Match[str]) -> tuple[str, object]:
         return "pattern", {"kind": _ABOUT[found["how"]], "entry": self.read_line(found["line"])}
 
+    def read_link(self, found: re.Match[str]) -> tuple[str, object]:
+        ends = {"entry": self.read_line(found["line"]), "other": self.read_line(found["other"])}
+        return "pattern", {"kind": PatternKind.LINKING, **ends}
+
     def read_run(self, found: re.Match[str]) -> tuple[str, object]:
         kind = _HOURED[found["how"]]
         return "pattern", {"kind": kind, "hour_from": _read_hour(found["from"]), "hour_to": _read_hour(found["to"])}
@@ -125,10 +131,11 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     *((spot.value, _say("where", {"spot": spot})) for spot in Spot),
     *((part.value, _say("where", {"part": part})) for part in Part),
     (rf"from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_hours),
-    (rf"(?P<part>{_ARMS}) from (?P<from>{_MEASURE}) to (?P<to>{_NUMBER})(?P<unit>cm|in)?", _Reader.read_along),
+    (rf"(?P<part>{_OUTWARDS}) from (?P<from>{_MEASURE}) to (?P<to>{_NUMBER})(?P<unit>cm|in)?", _Reader.read_along),
     (rf"at (?P<hour>{_HOUR})", _Reader.read_at),
     (rf"stair {_LENGTH}", lambda r, m: ("height", {"kind": HeightKind.STAIR, "by": r.read_length(m["length"])})),
     ("one level", _say("height", {"kind": HeightKind.LEVEL})),
+    ("(?:their )?levels vary", _say("height", {"kind": HeightKind.VARIED})),
     (
         rf"(?P<way>over|under) (?:(?:the )?(?P<among>tallest|middle|lowest)(?: of)? )?(?P<line>\d{{1,2}}) by {_LENGTH}",
         _Reader.read_over,
@@ -140,6 +147,7 @@ _WAYS: tuple[tuple[str, Callable[[_Reader, re.Match[str]], tuple[str, object]]],
     ("(?:close )?group", _say("pattern", {"kind": PatternKind.GROUP})),
     (r"groups of (?P<count>\d{1,2})", lambda r, m: ("pattern", {"kind": PatternKind.GROUP, "count": int(m["count"])})),
     (rf"(?P<how>{'|'.join(_ABOUT)}) (?P<line>\d{{1,2}})", _Reader.read_about),
+    (r"linking (?P<line>\d{1,2}) and (?P<other>\d{1,2})", _Reader.read_link),
     (rf"(?P<how>{'|'.join(_HOURED)}) from (?P<from>{_HOUR}) to (?P<to>{_HOUR})", _Reader.read_run),
     *((kind.value, _say("pattern", {"kind": kind})) for kind in _WHOLE),
     (rf"(?P<how>proud|clear of(?: the)? greens)(?: by)? {_LENGTH}", _Reader.read_out),
@@ -233,6 +241,8 @@ def _write_height(height: Height, ids: Sequence[str], unit: LengthUnit) -> str:
             return f"stair {length}"
         case HeightKind.LEVEL:
             return "one level"
+        case HeightKind.VARIED:
+            return "levels vary"
         case HeightKind.TIMES:
             return f"{height.by:g} times the container"
         case HeightKind.TABLE:
@@ -262,6 +272,8 @@ def _write_along(where: Where, unit: LengthUnit) -> str:
 
 
 def _write_pattern(pattern: Pattern, ids: Sequence[str]) -> str:
+    if pattern.other:
+        return f"linking {ids.index(pattern.entry) + 1} and {ids.index(pattern.other) + 1}"
     if pattern.entry:
         how = next(words for words, kind in _ABOUT.items() if kind is pattern.kind)
         return f"{how} {ids.index(pattern.entry) + 1}"
@@ -311,6 +323,7 @@ def _describe_pattern(pattern: Pattern | None, names: dict[str, str]) -> str:
         PatternKind.BESIDE: f"beside the {about}",
         PatternKind.ALTERNATING: f"in turn with the {about}",
         PatternKind.GATHERED: f"gathered about the {about}",
+        PatternKind.LINKING: f"in a run from the {about} to the {names.get(pattern.other, '')}",
         PatternKind.LINE: f"in a line{hours}",
         PatternKind.CURVE: f"in a curve{hours}",
         PatternKind.FRINGE: f"low round the rim{hours}, evenly",
@@ -342,6 +355,7 @@ def _describe_height(height: Height | None, names: dict[str, str], unit: LengthU
         HeightKind.OVER: f"{length} {'over' if height.by >= 0 else 'under'} the {among} {about}",
         HeightKind.STAIR: f"each {length} lower than the one before",
         HeightKind.LEVEL: "all at one level",
+        HeightKind.VARIED: "each at another level than the one beside it",
     }[height.kind]
 
 
@@ -370,8 +384,15 @@ def describe_where(where: Where | None, unit: LengthUnit) -> str:
     if where.part is None:
         return f"{_write_where(where, unit)} o’clock"
     name, along = where.part.value, _write_along(where, unit)
-    told = f",{along} out of the crossing’s middle" if along else ""
+    told = f",{along} out of {_get_middle(where.part)}" if along else ""
     return name if where.part.is_zone else f"{_BEFORE_PARTS[name.split()[-1]]} the {name}{told}"
+
+
+def _get_middle(part: Part) -> str:
+    """What a distance along a part is told from."""
+    if part.value.endswith("arm"):
+        return "the crossing’s middle"
+    return "the middle" if part in SIDEWAYS else "the focal point"
 
 
 def _describe_depth(depth: Depth | None, unit: LengthUnit) -> str:

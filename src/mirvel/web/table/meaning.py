@@ -2,6 +2,7 @@
 would put in its field. A choice sends those words, so that pane, field and file say the same in one language."""
 
 from dataclasses import dataclass, replace
+from itertools import combinations
 
 import numpy as np
 
@@ -34,6 +35,7 @@ _STEP_CM, _OVER_CM, _PROUD_CM, _USUAL_TIP_CM = 5.0, 5.0, 2.0, 15.0  # what a cho
 _LINES = ((9, 3), (10, 4), (0, 6), (2, 8))  # across, aslant, along; 0 is 12 o’clock
 _CURVES = ((9, 3), (3, 9), (0, 6), (6, 0))  # bowed to the back, the front, the right, the left
 _GROUPS = (2, 3, 5)
+_LINKED = 8  # of more other entries the pairs that may be linked are typed, not listed
 _ABOUT = {
     PatternKind.RING: "ring round",
     PatternKind.BESIDE: "beside",
@@ -195,6 +197,11 @@ def _get_patterns(offers: _Offers, others: tuple[tuple[int, str, str], ...]) -> 
         for kind, words in _ABOUT.items()
         for _, other, name in others
     )
+    links = tuple(
+        offer(f"linking {one} and {other}", pattern=Pattern(kind=PatternKind.LINKING, entry=one_id, other=other_id))
+        for (_, one_id, one), (_, other_id, other) in combinations(others, 2)
+        if len(others) <= _LINKED
+    )
     at_hand = offer_kinds(
         PatternKind.TRIANGLE, PatternKind.SIDES, PatternKind.GROUP, PatternKind.LINE, PatternKind.RAYS
     )
@@ -210,7 +217,9 @@ def _get_patterns(offers: _Offers, others: tuple[tuple[int, str, str], ...]) -> 
     )
     mirrored = offer_kinds(PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
     return Group(
-        "Pattern", (offer("by role", pattern=None), *at_hand), (*more, *groups, *lines, *curves, *mirrored, *about)
+        "Pattern",
+        (offer("by role", pattern=None), *at_hand),
+        (*more, *groups, *lines, *curves, *mirrored, *about, *links),
     )
 
 
@@ -223,6 +232,7 @@ def _get_heights(offers: _Offers, others: tuple[tuple[int, str, str], ...], top_
     at_hand = (
         offer("as it comes", height=None),
         offer("one level", height=Height(kind=HeightKind.LEVEL)),
+        offer("levels vary", height=Height(kind=HeightKind.VARIED)),
         offer("stair", height=_keep(now, HeightKind.STAIR, _STEP_CM)),
         offer("tip told", height=_keep(now, HeightKind.RIM, max(1.0, top_cm))),
         *offers.nudge("height", -200.0),
