@@ -223,6 +223,45 @@ def test_a_rose_in_the_heart_of_a_full_piece_is_lost_and_one_among_greens_alone_
     assert find("fender", "lost", lambda places: [each for each in bury(places) if each.entry.id == "e4"]) is None
 
 
+@pytest.mark.parametrize(
+    ("family", "foam", "found"),
+    [
+        ("quiet-water", "dry", True),  # fresh flowers
+        ("breakwater", "dense", True),  # delphinium, hollow
+        ("evening-bell", "dense", False),
+        ("winkle", "soft", True),  # sunflower, 11 mm
+        ("eelgrass", "soft", False),
+        ("breakwater", "standard", False),
+    ],
+)
+def test_foam_is_told_of_where_the_stems_are_not_those_it_is_made_for(family: str, foam: str, found: bool) -> None:
+    """Tulips in soft foam, thick stems in dense: common practice, no published source."""
+    recipe = next(each for each in get_recipes() if each.family == family)
+    uses = [each.model_dump() for each in recipe.hard_goods]
+    changed = [{**use, "hard_good": f"foam-brick-{foam}"} if "foam-b" in use["hard_good"] else use for use in uses]
+    assert ("foam-grade" in spoil_recipe(family, hard_goods=changed)) is found
+
+
+def test_a_flower_under_the_rim_is_told_of_inside_the_vase_alone() -> None:
+    def drown(places: list[Place], x: float) -> list[Place]:
+        rose = next(each for each in places if each.entry.role is Role.FOCAL)
+        return [replace(each, tip=Vec(x, 0.0, -6.0)) if each is rose else each for each in places]
+
+    assert find("slipway", "sunk", lambda places: drown(places, 1.0)) is not None
+    assert find("slipway", "sunk", lambda places: drown(places, 30.0)) is None
+    assert find("slipway", "sunk") is None
+
+
+@pytest.mark.parametrize(("days", "found"), [(1, False), (3, True)])
+def test_tulips_that_grow_out_of_the_outline_are_told_of_before_they_do(days: int, found: bool) -> None:
+    """About 2.5 cm a day: common practice, no published source; one that passes by more than 6 cm is out of it."""
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    fields = [each.model_dump() for each in recipe.entries]
+    tulips = [{**each, "material": "tulip", "colour": "white"} if each["role"] == "mass" else each for each in fields]
+    brief = {**recipe.brief.model_dump(), "lasts_days": days, "days_to_viewing": 0}
+    assert ("grows-out" in spoil_recipe("slipway", entries=tulips, brief=brief)) is found
+
+
 def test_a_finding_that_is_let_stand_is_told_again_when_there_is_more_of_it() -> None:
     recipe = next(each for each in get_recipes() if each.family == "eelgrass")
     worked = work_out(recipe, CATALOGUE, RULES)

@@ -32,12 +32,20 @@ def ask(**brief: object) -> Spoil:
     return lambda recipe: recipe.change(brief={**recipe.brief.model_dump(), **brief})
 
 
+def _in_foam(recipe: Recipe, slug: str) -> Recipe:
+    """Made in another foam."""
+    uses = [each.model_dump() for each in recipe.hard_goods]
+    foam = [{**use, "hard_good": slug} if "foam" in str(use["hard_good"]) else use for use in uses]
+    return recipe.change(hard_goods=foam)
+
+
 CASES: list[tuple[str, str, Spoil]] = [
     ("overfilled", "slipway", lambda recipe: recipe.change(price_point="38")),
     ("underfilled", "slipway", lambda recipe: changes.nudge_pieces(recipe, "e6", -3).recipe),
     ("foam-charged", "evening-bell", lambda recipe: recipe.change(hard_goods=recipe.hard_goods[1:])),
     ("thin", "slipway", lambda recipe: changes.nudge_height(recipe, 12).recipe),
     ("crowded", "slipway", lambda recipe: changes.nudge_height(recipe, -9).recipe),
+    ("foam-grade", "quiet-water", lambda recipe: _in_foam(recipe, "foam-brick-dry")),
     ("seen-from", "breakwater", ask(seen_from="all round")),
     ("held", "slipway", lambda recipe: changes.set_meant(recipe, "e5", "held 5", RULES.unit).recipe),
 ]

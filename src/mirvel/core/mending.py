@@ -11,6 +11,7 @@ from mirvel.core.changing.changes import Change
 from mirvel.core.changing.moving import place_again
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import PieceSize, Role
+from mirvel.core.goods.hard_good import FoamGrade
 from mirvel.core.judging.check import Check, Severity
 from mirvel.core.making.standing import TIES
 from mirvel.core.pricing.pricing import get_money
@@ -217,6 +218,21 @@ def _charge_foam(worked: Worked, _: Check, catalogue: Catalogue) -> Iterator[Cha
             yield changes.use_hard_good(worked.recipe, catalogue, good.slug, str(bricks))
 
 
+def _change_foam(worked: Worked, _: Check, catalogue: Catalogue) -> Iterator[Change]:
+    """As much of another foam, the usual one first."""
+    used = [(use, catalogue.hard_goods[use.hard_good]) for use in worked.recipe.hard_goods]
+    foams = [(use, good) for use, good in used if good.foam_ml]
+    others = [good for good in catalogue.hard_goods.values() if good.foam_ml and not (good.retired or good.same_as)]
+    for other in sorted(others, key=lambda good: (good.foam_grade is not FoamGrade.STANDARD, good.slug)):
+        if any(good.foam_ml != other.foam_ml or good.foam_grade is other.foam_grade for _, good in foams):
+            continue
+        changed = Change(worked.recipe, "")
+        for use, _good in foams:
+            left = changes.drop_hard_good(changed.recipe, use.hard_good).recipe
+            changed = changes.use_hard_good(left, catalogue, other.slug, use.typed)
+        yield changed
+
+
 def _tie(worked: Worked, _: Check, catalogue: Catalogue) -> Iterator[Change]:
     for good in catalogue.hard_goods.values():
         if good.is_tie and not good.retired:
@@ -286,6 +302,7 @@ MAKERS: Mapping[str, Maker] = {
     "foam-charged": _charge_foam,
     "twice": _drop_twice,
     "square-edges": _bevel,
+    "foam-grade": _change_foam,
     "sight-line": _go(-1),
     "low-piece": _go(-1),
     "tips": _go(-1),

@@ -1,12 +1,22 @@
 """Hard goods: foam, tape, wire, ribbon and the like, charged by the unit named or by a part of it."""
 
 from decimal import Decimal
+from enum import StrEnum
 from typing import Self
 
 from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import PROVENANCE, Cost
 from mirvel.core.values.fact import KEPT, Fact, Name, Slug, Source
+
+
+class FoamGrade(StrEnum):
+    """What stems a foam is made for; DRY takes no water."""
+
+    STANDARD = "standard"
+    SOFT = "soft"
+    DENSE = "dense"
+    DRY = "dry"
 
 
 class HardGood(Fact):
@@ -19,6 +29,7 @@ class HardGood(Fact):
     loop_m: Decimal | None = Field(default=None, gt=0, le=5, description="metres a bow loop takes, tails shared out")
     ribbon_cm: float | None = Field(default=None, gt=0, le=40, description="width of a ribbon")
     foam_ml: float | None = Field(default=None, gt=0, le=20_000, description="foam in a unit of it")
+    foam_grade: FoamGrade = Field(default=FoamGrade.STANDARD, description="of foam, what stems it is made for")
     is_tie: bool = Field(default=False, description="ties a frame to its stand")
     stand_cm: float | None = Field(default=None, gt=0, le=300, description="height of a stand or easel")
     same_as: Slug | None = Field(default=None, description="the container this also is, so that it is charged once")

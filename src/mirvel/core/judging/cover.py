@@ -10,6 +10,7 @@ from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Sev
 from mirvel.core.making.build import Build
 from mirvel.core.making.sight import Sight
 from mirvel.core.placing.depths import get_out_cm
+from mirvel.core.placing.met import get_top
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.entry import Outline
 from mirvel.core.space.vectors import Vec, get_clock_hour
@@ -143,6 +144,32 @@ def find_flat_side(judged: Judged) -> Iterator[Found]:
         hour = say_hour(get_clock_hour(Vec(math.sin(turn), math.cos(turn), 0.0)))
         reason = f"About {hour} o’clock it reaches {flat * 100:.0f} % less far than elsewhere. Bring some out there."
         yield Found("A flat side", reason)
+
+
+@CHECKS.add(
+    "sunk",
+    Severity.WARN,
+    measures="heads that end under the rim, inside the container",
+    limit="none whole",
+    source=Source.PRACTICE,
+)
+def find_sunk(judged: Judged) -> Iterator[Found]:
+    """Flowers that lie inside the container, under its rim: they are not seen and, in water, they rot."""
+    build, form = judged.build, judged.sizing.form
+    if build.bed or form.hangs or form.lies:
+        return
+    across, away = build.container.rim_halves_cm
+    sunk = tuple(
+        place
+        for place in judged.blooms
+        if get_top(place) < 0 and math.hypot(place.tip.x / across, place.tip.y / away) < 1
+    )
+    if sunk:
+        names = ", ".join(sorted({place.material.name for place in sunk}))
+        what = "1 flower lies" if len(sunk) == 1 else f"{len(sunk)} flowers lie"
+        yield Found(
+            f"{what} under the rim", f"{names}: not seen there. Drag them up, or mean them higher.", places=sunk
+        )
 
 
 @CHECKS.add(

@@ -4,7 +4,8 @@ import math
 from collections.abc import Iterator
 
 from mirvel.core.goods.facts import HeadForm, Mechanics
-from mirvel.core.goods.material import Fitness
+from mirvel.core.goods.hard_good import FoamGrade
+from mirvel.core.goods.material import Fitness, Material, StemType
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
 from mirvel.core.making.standing import TIES
 from mirvel.core.placing.holders import get_foam_seen
@@ -57,6 +58,43 @@ def find_unfit_for_foam(judged: Judged) -> Iterator[Found]:
         reason = "Make each hole first with something firmer, give it a tube of water, or use another holder or flower."
         grave = Severity.WARN if fitness is Fitness.NO else None
         yield Found(f"{first.material.name} {words}", reason, entry_id, places, grave)
+
+
+@CHECKS.add(
+    "foam-grade",
+    Severity.NOTE,
+    measures="what stems the foam among the hard goods is made for",
+    limit=f"no stem as thick as {HEAVY_STEM_MM:g} mm in soft foam, no soft or hollow one in dense; a stop where fresh "
+    "stems stand in dry foam",
+    source=Source.PRACTICE,
+)
+def find_wrong_foam(judged: Judged) -> Iterator[Found]:
+    """Thick stems in soft foam, soft ones in dense, and fresh flowers in foam that takes no water."""
+    grades = {good.foam_grade for _, good in judged.taken.uses if good.foam_ml}
+    if judged.recipe.mechanics is not Mechanics.FOAM or len(grades) != 1:
+        return
+    (grade,) = grades
+    fits, grave, title, why = {
+        FoamGrade.DRY: (_needs_no_water, Severity.STOP, "Fresh stems in dry foam", "it takes no water, and they do"),
+        FoamGrade.SOFT: (_is_not_heavy, None, "Thick stems in soft foam", "they widen their holes and lean"),
+        FoamGrade.DENSE: (_is_not_soft, None, "Soft stems in dense foam", "they bend going in"),
+    }.get(grade, (None, None, "", ""))
+    wrong = tuple(place for place in judged.build.places if fits and not (place.is_inside or fits(place.material)))
+    if wrong:
+        names = ", ".join(sorted({place.material.name for place in wrong}))
+        yield Found(title, f"{names}: {why}. Take another foam, or other flowers.", places=wrong, severity=grave)
+
+
+def _needs_no_water(material: Material) -> bool:
+    return not material.drinks
+
+
+def _is_not_heavy(material: Material) -> bool:
+    return material.is_laid or material.stem_diameter_mm < HEAVY_STEM_MM
+
+
+def _is_not_soft(material: Material) -> bool:
+    return material.stem_type not in {StemType.SOFT, StemType.HOLLOW}
 
 
 @CHECKS.add(

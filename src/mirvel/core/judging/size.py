@@ -6,14 +6,17 @@ from mirvel.core.goods.heads import get_growth_cm
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
 from mirvel.core.making.cuts import Cut
+from mirvel.core.placing.depths import get_out_cm
 from mirvel.core.placing.places import Place
 from mirvel.core.placing.size import SIGHT_LINE_CM
 from mirvel.core.recipe.recipe import SizeMode
+from mirvel.core.space.vectors import Vec
 
 CHECKS = Checks(Family.SIZE)
 _WIDTH_TOLD_CM = 0.5  # widths go by steps of 1 cm
 _HEIGHT_TOLD_CM = 0.5
 LEAST_SHOWN = 1 / 3  # of a spike’s flower; assumption
+MOST_OUT_CM = 6.0  # "loosened: pass by 2 to 6 cm": common practice, no published source
 LOW_PIECE_CM = 30.0  # "clearly below 30 cm": common practice, no published source
 
 
@@ -74,6 +77,31 @@ def find_growing_past(judged: Judged) -> Iterator[Found]:
             f"{names}: up to {judged.say(highest)} from the table after {last} days. Cut them lower, or use others."
         )
         yield Found("Grows into the sight-line", reason, places=tuple(place for place, _ in grown))
+
+
+@CHECKS.add(
+    "grows-out",
+    Severity.NOTE,
+    measures="how far flowers stand outside the outline on the last day asked for, by what they grow until then",
+    limit=f"{MOST_OUT_CM:g} cm",
+    source=Source.PRACTICE,
+)
+def find_growing_out(judged: Judged) -> Iterator[Found]:
+    """Flowers that grow on out of the outline before the last day."""
+    sizing, last = judged.sizing, int(judged.recipe.brief.promised_days)
+    if not sizing.surface.lobes or judged.recipe.brief.across_table:
+        return
+    sign = -1.0 if judged.recipe.arranging.mirrored else 1.0
+    grown = [(place, get_growth_cm(place.material, last)) for place in judged.blooms]
+    outs = [
+        (place, get_out_cm(place.tip.times(Vec(sign, 1.0, 1.0)), sizing.surface) + by) for place, by in grown if by > 0
+    ]
+    far = tuple(place for place, out in outs if out > MOST_OUT_CM)
+    if far:
+        names = ", ".join(sorted({place.material.name for place in far}))
+        most = judged.say(max(out for _, out in outs))
+        reason = f"{names}: up to {most} outside of it after {last} days. Set them deeper to begin with, or use others."
+        yield Found("Grows out of the outline", reason, places=far)
 
 
 @CHECKS.add(

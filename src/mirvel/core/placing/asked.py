@@ -38,8 +38,8 @@ class Neighbour:
 @dataclass(frozen=True)
 class Asked:
     """Pieces of one entry that want places by what is meant: each with the wish of its role, the target its top ends at
-    (cm above the rim) where one is told, those of the entry that the pattern is about and of the one it leads on to, where pieces of its own stand
-    already, and the crown if another has it."""
+    (cm above the rim) where one is told, those of the entry that the pattern is about and of the one it leads on to,
+    where pieces of its own stand already, and the crown if another has it."""
 
     meant: Meant
     waiting: Sequence[tuple[Piece, Wish]]

@@ -37,7 +37,8 @@ _HELP = (
     "curve from 9 to 3, rays, fringe, groups of 3, spread singly, carried through, one lifted, five points, "
     "mirrored left and right, from 4 to 8, edge, proud 2, tucked in, clear of the greens 2, facing up, "
     "by its own curve, 3 large, 2 small, larger low, held back 1; "
-    "and parts that a form has, such as left arm, left arm from 10 to 20, lower third from 20 to 40, front left corner, in the glass."
+    "and parts that a form has, such as left arm, left arm from 10 to 20, lower third from 20 to 40, front left "
+    "corner, in the glass."
 )
 _AROUND_HOUR = 0.5  # “at 6” is half an hour to either side
 _NUMBER = r"[\d.,¼½¾/ ]+"

@@ -10,7 +10,7 @@ from mirvel.core.goods.catalogue import Good, GoodsKind
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.editing import format_advice, format_months
 from mirvel.core.goods.facts import Advice, HeadForm, Role
-from mirvel.core.goods.hard_good import HardGood
+from mirvel.core.goods.hard_good import FoamGrade, HardGood
 from mirvel.core.goods.material import Fitness, Material, StemKind, StemType, Toxicity
 from mirvel.core.values.fact import Fact
 
@@ -148,6 +148,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 Field("pack_size", "Units in a pack", fresh="1"),
                 Field("ribbon_cm", "Width of a ribbon", "cm"),
                 Field("foam_ml", "Foam in a unit", "ml"),
+                Field("foam_grade", "Foam is", choices=choose(FoamGrade), fresh="standard", hint="foam only"),
                 Field("is_tie", "Ties a frame to its stand", is_flag=True),
                 Field("stand_cm", "Height of a stand", "cm"),
                 Field("loop_m", "Metres a bow loop takes", "m", hint="ribbon only"),
