@@ -90,7 +90,7 @@ def find_unmet(worked: Worked) -> list[str]:
 ABOUT = (PatternKind.RING, PatternKind.BESIDE, PatternKind.ALTERNATING, PatternKind.GATHERED)
 SETS = (PatternKind.SPREAD, PatternKind.CARRIED, PatternKind.LIFTED, PatternKind.FIVE, PatternKind.FRINGE)
 MIRRORS = (PatternKind.SIDEWAYS, PatternKind.LENGTHWAYS, PatternKind.BOTH_WAYS)
-ARMS = [part for part in Part if part.is_arm]
+ARMS = [part for part in Part if part.goes_out]
 lengths = st.sampled_from([0.5, 1.0, 2.5, 5.0, 12.5, 40.0])
 entries = st.sampled_from([entry.id for entry in SLIPWAY.entries])
 meanings = st.builds(
