@@ -40,6 +40,8 @@ HEAVY = (
     "/ladder",
     "/repairs/",
     "/card/{recipe_id}/card.pdf",
+    "/card/{recipe_id}/making",
+    "/card/{recipe_id}/gauge.pdf",
     "/gallery",
 )
 HEAVY_TO_ASK = (".pdf", "/ladder/1/publish", ".xlsx", ".zip", "/pull")

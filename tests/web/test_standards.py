@@ -151,18 +151,15 @@ def test_where_the_rules_name_nobody_a_name_is_typed(web: httpx.Client, shop: Sh
     assert "<b>Anybody" not in web.get(f"/standards/{slipway_saved.id}").text
 
 
-def test_the_making_pages_tell_every_count_and_cut_and_name_the_standard_on_each(
-    web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe
-) -> None:
-    number = slipway_saved.id
-    cuts = work_out(slipway_saved.recipe, get_catalogue(), RULES).build.cuts
-    change(web, shop, number, kind="nudge", entry="e6", by="-1")
+def test_the_making_pages_tell_every_count_and_cut_and_name_the_standard_on_each(web: httpx.Client, shop: Shop) -> None:
+    saved = next(each for each in shop.load_recipes() if each.recipe.family == "plimsoll")
+    number, title = saved.id, saved.recipe.name
+    cuts = work_out(saved.recipe, get_catalogue(), RULES).build.cuts
+    change(web, shop, number, kind="nudge", entry=saved.recipe.entries[0].id, by="-1")
     for paper in ("A4", "letter"):
         printed = web.get(f"/card/{number}/making.pdf?standard=1&paper={paper}")
         pages = [page.extract_text() for page in PdfReader(io.BytesIO(printed.content)).pages]
-        assert all(
-            re.search(rf"Slipway 42 · Standard 1 · {at} of {len(pages)}", page) for at, page in enumerate(pages, 1)
-        )
+        assert all(re.search(rf"{title} · Standard 1 · {at} of {len(pages)}", page) for at, page in enumerate(pages, 1))
         told = Counter[tuple[str, float]]()
         for length, count, name in re.findall(r"^([\d.]+) (\d+) ([A-Z][^,]+),", "\n".join(pages), re.MULTILINE):
             told[name, float(length)] += int(count)

@@ -79,18 +79,20 @@ def has_samples(shop: Shop, desk: Desk) -> bool:
 
 
 def draw_figures(recipe: Recipe, catalogue: Catalogue, rules: HouseRules, looks: Sequence[str]) -> list[Figure]:
-    """A recipe drawn in each way of looking, built once for all that read lengths in one unit; or why it cannot be."""
-    builds: dict[LengthUnit, Build] = {}
+    """A recipe drawn in each way of looking, built once: what reads lengths in the other unit has other figures at the
+    same lines; or why it cannot be."""
+    build: Build | None = None
     found = []
     for look in looks:
         hour, _, unit = look.partition(" ")
-        own = rules.model_copy(update={"unit": LengthUnit(unit)}) if unit else rules
         try:
             taken = take(recipe, catalogue)
-            if own.unit not in builds:
-                builds[own.unit] = get_build(taken, own)
-            build = builds[own.unit]
-            found.append(_draw_standing(build, taken) if look == STANDING else _draw_from(build, float(hour)))
+            build = build or get_build(taken, rules)
+            if look == STANDING:
+                found.append(_draw_standing(build, taken))
+                continue
+            own = replace(build, rules=rules.model_copy(update={"unit": LengthUnit(unit)}))
+            found.append(_draw_from(own, float(hour)))
         except BadInput as error:
             found.append(Figure(trouble=str(error)))
         except Exception:  # one that nobody foresaw keeps no other recipe from being drawn
