@@ -28,6 +28,11 @@ class Settings(BaseSettings):
         default="localhost,127.0.0.1",
         description="names the app answers to, with commas between; requests by any other name are refused",
     )
+    address: str | None = Field(
+        default=None,
+        pattern=r"^https?://[^\s/?#]+(/[^\s?#]*)?$",
+        description="address of the app as other devices reach it, for the codes on cards; else that it is asked by",
+    )
     data_dir: Path | None = Field(default=None, description="folder of the database; .data in the project by default")
     postgres_bin: Path | None = Field(
         default=None, description="folder with initdb and pg_ctl; the newest of Debian's by default"

@@ -8,6 +8,7 @@ from pathlib import Path
 from fastapi.templating import Jinja2Templates
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
+from mirvel.core.goods.editing import format_months
 from mirvel.core.values.days import format_day, format_moment
 from mirvel.core.values.money import to_cent
 from mirvel.core.values.units import LengthUnit, format_length, retell
@@ -68,6 +69,7 @@ def make_templates() -> Jinja2Templates:
     environment.filters["whole_percent"] = format_whole_percent
     environment.filters["typed_percent"] = format_typed_percent
     environment.filters["day"] = format_day
+    environment.filters["months"] = format_months
     environment.filters["moment"] = format_moment
     environment.filters["length"] = lambda cm, unit: format_length(cm, LengthUnit(unit))
     environment.filters["retell"] = retell

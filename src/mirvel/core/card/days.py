@@ -126,6 +126,16 @@ def _is_behind(life_days: int | None, material: Material, age: float) -> bool:
     return not material.is_artificial and life_days is not None and age > life_days
 
 
+def say_later(build: Build, days: Sequence[int] = (3, 6)) -> str:
+    """How the piece looks so many days after it is made, in words; nothing where none of its flowers ever fades."""
+    life = get_life(build)
+    if not any(place.material.is_bloom and not place.material.is_artificial for place in build.places):
+        return ""
+    said = [f"day {day}: {life.days[day].say()}" for day in days]
+    good = f"; good until day {life.good_until}" if life.good_until is not None else ""
+    return f"{'; '.join(said)}{good}, in a room of {life.room_c:g} °C."
+
+
 def get_on_day(build: Build, day: int) -> Build:
     """The piece as it looks so many days after it was made, 0 the day itself."""
     places = press([_get_place_on_day(place, build, day) for place in build.places])

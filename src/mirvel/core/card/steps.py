@@ -49,7 +49,7 @@ class Step:
 def get_steps(worked: Worked) -> tuple[Step, ...]:
     """Set-up, breaking down, one step per run of entries in build order with delicate blooms last, and the check."""
     return (
-        _get_set_up(worked),
+        get_set_up(worked),
         *_get_made_ahead(worked),
         *_get_break_down(worked),
         *_get_placing(worked),
@@ -59,7 +59,8 @@ def get_steps(worked: Worked) -> tuple[Step, ...]:
     )
 
 
-def _get_set_up(worked: Worked) -> Step:
+def get_set_up(worked: Worked) -> Step:
+    """What is done before the first stem goes in."""
     unit, container = worked.rules.unit, worked.build.container
     liner = "Lay the liner in, so that nothing leaks. " if container.needs_liner else ""
     if worked.build.bed:

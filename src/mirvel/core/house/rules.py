@@ -30,7 +30,7 @@ PRICED = frozenset(
     (
         *("shop", "currency", "days", "price_points", "pricing", "pieces", "flower_markup", "class_markups"),
         *("hard_goods_markup", "labour_on_top", "labour_share", "slices", "wage_per_minute", "overhead_on_wage"),
-        *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to", "people"),
+        *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to", "people", "spare_share"),
     )
 )
 
@@ -104,6 +104,9 @@ class HouseRules(Fact):
     palettes: Mapping[Short, tuple[Hex, ...]] = Field(default_factory=dict, description="colours that go together")
     true_from: Decimal = Field(default=Decimal("0.96"), description="lowest fill at which a recipe is true")
     true_to: Decimal = Field(default=Decimal("1.00"), description="highest fill at which a recipe is true")
+    spare_share: Annotated[Decimal, Field(ge=0, le=1)] = Field(
+        default=Decimal("0.05"), description="of the stems a batch needs, that are pulled beside them"
+    )
     opening_at_delivery: float = Field(default=0.6, ge=0, le=1, description="0 tight to 1 open")
     room_c: float = Field(default=ROOM_C, ge=0, le=40, description="where pieces stand, in the shop and at home")
     ageing_q10: float = Field(default=2.0, ge=1, le=5, description="times as fast flowers age 10 degrees warmer")

@@ -8,9 +8,9 @@ from enum import IntEnum
 
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.container import ContainerKind
-from mirvel.core.goods.facts import HeadForm, Mechanics
-from mirvel.core.goods.hazards import HAZARDS
-from mirvel.core.goods.material import STRONG_SCENT, Material, Toxicity
+from mirvel.core.goods.facts import Mechanics
+from mirvel.core.goods.hazards import HAZARDS, get_hazards
+from mirvel.core.goods.material import Material
 from mirvel.core.making.build import Build
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.vessels.beds import has_bed
@@ -95,7 +95,6 @@ _BY_WORDS = (
     (r"skin", Risk.SKIN),
     (r"slippery", Risk.SLIPS),
 )
-_TOXIC = {Toxicity.MILD: "upset", Toxicity.SERIOUS: "poison", Toxicity.CATS: "cats"}
 _SENSITIVE = 2  # how sensitive to ripening gas a flower is, from which on it is named
 
 
@@ -151,23 +150,10 @@ def _get_standing_cautions(taken: Taken, build: Build) -> Iterator[Caution]:
         yield Caution("family", _FAMILY, Risk.FAMILY)
 
 
-def _get_hazards(material: Material) -> Iterator[str]:
-    """What a material carries, and what its other facts say of it."""
-    yield from material.hazards
-    if material.toxicity in _TOXIC and not set(_TOXIC.values()) & set(material.hazards):
-        yield _TOXIC[material.toxicity]
-    if material.scent >= STRONG_SCENT and "scent" not in material.hazards:
-        yield "scent"
-    if material.pollen and "pollen" not in material.hazards:
-        yield "pollen"
-    if material.form is HeadForm.TWIG and "points" not in material.hazards:
-        yield "points"
-
-
 def _get_stem_cautions(taken: Taken) -> Iterator[Caution]:
     sources: dict[str, list[str]] = {}
     for material in _get_placed(taken):
-        for hazard in _get_hazards(material):
+        for hazard in get_hazards(material):
             sources.setdefault(hazard, []).append(material.name)
     for hazard, names in sources.items():
         yield Caution("; ".join(dict.fromkeys(names)), HAZARDS.get(hazard, hazard), _OF_HAZARDS.get(hazard, Risk.SKIN))

@@ -1,77 +1,25 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
 from bisect import bisect_left
-from dataclasses import dataclass, replace
-from enum import StrEnum
 from hashlib import sha256
-from typing import Annotated
 
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Request, Response
 from jinja2 import Template
-from pydantic import BaseModel, Field
 
 from mirvel.core.card.gauge import get_columns, get_heights
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.drawing.gauge import draw_gauge
-from mirvel.store.shop import SavedRecipe, Shop
-from mirvel.store.standards import Standard
+from mirvel.store.shop import SavedRecipe
+from mirvel.web.card import customer, lists
 from mirvel.web.card.making import MakingView, get_making_views
+from mirvel.web.card.printing import SIZES_MM, Paper, Printed, Printing, PrintingHere, get_code, load_printed
 from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
 from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter(prefix="/card/{recipe_id}")
-
-
-class Paper(StrEnum):
-    """What a card is printed on."""
-
-    A4 = "A4"
-    LETTER = "letter"
-
-
-class Printing(BaseModel):
-    """How a card is printed."""
-
-    paper: Paper = Paper.A4
-    ink: Ink = Ink.COLOUR
-    standard: int | None = Field(default=None, ge=1, le=2**31 - 1)
-
-
-@dataclass(frozen=True)
-class Printed:
-    """What is printed: a recipe's state, what it is worked out with, the standard it is, if any, and that in force
-    beside it."""
-
-    saved: SavedRecipe
-    desk: Desk
-    standard: Standard | None
-    in_force: Standard | None
-
-    @property
-    def words(self) -> str:
-        """What every page of it is headed with."""
-        if self.standard:
-            return f"Standard {self.standard.number}{'' if self.standard.is_in_force else ', not in force'}"
-        return f"Draft, beside standard {self.in_force.number}" if self.in_force else "Draft"
-
-
-def _load(shop: Shop, desk: Desk, recipe_id: int, printing: Printing) -> Printed:
-    """The current state or, where that is one or one is asked for, a standard as it was published. Raises NoSuchRecipe,
-    NoSuchStandard, Unreadable."""
-    saved, in_force = shop.load_recipe(recipe_id), shop.standards.find_in_force(recipe_id)
-    number = printing.standard
-    if number is None and in_force and in_force.state_id == saved.state_id:
-        number = in_force.number
-    if number is None:
-        return Printed(saved, desk, None, in_force)
-    published = shop.standards.load(recipe_id, number)
-    saved = replace(saved, state_id=published.standard.state_id, recipe=published.recipe)
-    return Printed(saved, desk.thaw(published.frozen), published.standard, in_force)
-
-
-PrintingHere = Annotated[Printing, Depends()]
-_SIZES_MM = {Paper.A4: (210, 297), Paper.LETTER: (215.9, 279.4)}
+router.include_router(lists.router)
+router.include_router(customer.router)
 
 
 @router.get("")
@@ -83,7 +31,7 @@ def show_card(
     printing: PrintingHere,
 ) -> Response:
     """The card as it will print, with the ways to print it."""
-    printed = _load(shop, desk, recipe_id, printing)
+    printed = load_printed(shop, desk, recipe_id, printing)
     printed.desk.work_out(printed.saved.recipe)
     return render(
         request,
@@ -107,7 +55,7 @@ def show_sheet(
     printing: PrintingHere,
 ) -> Response:
     """The card alone, as a page."""
-    page, _ = _fill(request, _load(shop, desk, recipe_id, printing), printing)
+    page, _ = _fill(request, load_printed(shop, desk, recipe_id, printing), printing)
     return Response(page, media_type="text/html")
 
 
@@ -122,7 +70,7 @@ def print_card(
     """The card as a PDF of the paper's true size."""
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
-    printed = _load(shop, desk, recipe_id, printing)
+    printed = load_printed(shop, desk, recipe_id, printing)
     saved = printed.saved
     page, view = _fill(request, printed, printing, is_printed=True)
     pictures = {name: str(figure.svg) for name, figure in view.figures.items()}
@@ -140,7 +88,7 @@ def show_making(
     request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
 ) -> Response:
     """The making pages alone, as a page: each step drawn large, with its cuts."""
-    page, _ = _fill_making(request, _load(shop, desk, recipe_id, printing), printing)
+    page, _ = _fill_making(request, load_printed(shop, desk, recipe_id, printing), printing)
     return Response(page, media_type="text/html")
 
 
@@ -151,7 +99,7 @@ def print_making(
     """The same as a PDF of the paper's true size."""
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
-    printed = _load(shop, desk, recipe_id, printing)
+    printed = load_printed(shop, desk, recipe_id, printing)
     page, views = _fill_making(request, printed, printing, is_printed=True)
     pictures = {
         f"{at}-{len(view.making.before)}": str(figure.svg) for view in views for at, figure in enumerate(view.figures)
@@ -172,7 +120,7 @@ def print_gauge(
     """Every cut at its true size, from a base line. Raises BadInput where nothing is cut."""
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
-    printed, (width, height) = _load(shop, desk, recipe_id, printing), _SIZES_MM[printing.paper]
+    printed, (width, height) = load_printed(shop, desk, recipe_id, printing), SIZES_MM[printing.paper]
     build, name = printed.desk.work_out(printed.saved.recipe).build, printed.saved.recipe.name
     pages = draw_gauge(get_columns(build), get_heights(build), build.rules.unit, (width, height))
     if not pages:
@@ -189,13 +137,13 @@ def _fill_making(
     request: Request, printed: Printed, printing: Printing, *, is_printed: bool = False
 ) -> tuple[str, tuple[MakingView, ...]]:
     """The making pages, and what they show."""
-    saved, desk, (width, height) = printed.saved, printed.desk, _SIZES_MM[printing.paper]
+    saved, desk, (width, height) = printed.saved, printed.desk, SIZES_MM[printing.paper]
     worked = desk.work_out(saved.recipe)
     views = desk.keep("making", saved.recipe, lambda: desk.workers.slow.ask("making pages", get_making_views, worked))
     template = request.app.state.templates.env.get_template("card/making.html")
     page: str = template.render(
         rules=desk.rules, size=f"{width}mm {height}mm", printing=is_printed, number=saved.id, worked=worked,
-        views=views, standing=printed.words, nonce=request.state.nonce,
+        views=views, standing=printed.words, nonce=request.state.nonce, code=get_code(request, printed),
     )  # fmt: skip
     return page, views
 
@@ -203,10 +151,11 @@ def _fill_making(
 def _fill(request: Request, printed: Printed, printing: Printing, *, is_printed: bool = False) -> tuple[str, CardView]:
     """The card's page, as dense as it must be to stay on one sheet, and what it shows."""
     template = request.app.state.templates.env.get_template("card/sheet.html")
-    saved, desk, (width, height) = printed.saved, printed.desk, _SIZES_MM[printing.paper]
+    saved, desk, (width, height) = printed.saved, printed.desk, SIZES_MM[printing.paper]
     context = {
         "rules": desk.rules, "size": f"{width}mm {height}mm", "printing": is_printed, "state": saved.state_id,
         "number": saved.id, "measuring": False, "nonce": request.state.nonce, "printed": printed,
+        "code": get_code(request, printed),
     }  # fmt: skip
     density = desk.keep(
         f"density {printing.paper}", saved.recipe, lambda: _find_density(template, desk, saved, context)

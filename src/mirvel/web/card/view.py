@@ -7,6 +7,7 @@ from enum import StrEnum
 from markupsafe import Markup
 
 from mirvel.core.card.cut_list import LevelCuts, get_level_cuts
+from mirvel.core.card.days import say_later
 from mirvel.core.card.steps import Step, get_steps
 from mirvel.core.goods.material import Material
 from mirvel.core.recipe.entry import Entry
@@ -85,6 +86,7 @@ class CardView:
     pulls: tuple[PullView, ...]
     held_back: tuple[str, ...]
     steps: tuple[Step, ...]
+    later: str
     numbers: Mapping[str, int]
     marked: bool
 
@@ -113,6 +115,7 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
             if entry.placed < entry.pieces
         ),
         steps=get_steps(worked),
+        later=say_later(worked.build),
         numbers={entry.id: number for number, entry in enumerate(recipe.entries, 1)},
         marked=ink is Ink.GREY,
     )

@@ -46,6 +46,7 @@ GROUPS: Mapping[str, tuple[Field, ...]] = {
     "How pieces are made": (
         Field("focal_place", "Focal flowers", choices=choose(FocalPlace)),
         Field("grading", "Sizes", choices=choose(Grading)),
+        Field("spare_share", "Stems pulled to spare", "%", hint="common practice: 5 to 10 break or are not sold"),
         Field("opening_at_delivery", "Blooms are open at delivery by", "%", hint="assumption: 60"),
         Field("room_c", "They stand in a room of", "°C", hint="lives are told for 20"),
         Field("ageing_q10", "10 °C warmer they age", "times", hint="assumption: 2"),

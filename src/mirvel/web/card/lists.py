@@ -1,0 +1,81 @@
+"""The lists for the bench: what is pulled, counted out and set up for so many of a recipe."""
+
+from hashlib import sha256
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query, Request, Response
+
+from mirvel.core.card.lists import MOST_MADE, BenchLists, get_bench_lists
+from mirvel.core.recipe.taking import take
+from mirvel.core.values.problems import BadInput, Problem
+from mirvel.store.shop import Shop
+from mirvel.web.card.printing import SIZES_MM, Paper, Printed, PrintingHere, load_printed
+from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
+from mirvel.web.working import DeskHere
+
+router = APIRouter()
+
+
+def _read_quantity(quantity: Annotated[str, Query(max_length=40)] = "1") -> int:
+    """How many are made. Raises BadInput."""
+    text = quantity.strip() or "1"
+    if not (text.isascii() and text.isdecimal() and len(text) < 6):
+        raise BadInput(Problem("how many", f"“{text[:20]}” is not a number.", f"Type 1 to {MOST_MADE}."))
+    return int(text)
+
+
+ManyHere = Annotated[int, Depends(_read_quantity)]
+
+
+@router.get("/lists")
+def show_lists(
+    request: Request,
+    recipe_id: RecipeId,
+    shop: ShopHere,
+    desk: DeskHere,
+    printing: PrintingHere,
+    quantity: ManyHere,
+) -> Response:
+    """The lists on the screen, with the ways to print them."""
+    printed = load_printed(shop, desk, recipe_id, printing)
+    return render(
+        request,
+        "card/lists.html",
+        saved=printed.saved,
+        printed=printed,
+        asked=printing.standard,
+        papers=list(Paper),
+        lists=_get_lists(shop, printed, quantity),
+        most=MOST_MADE,
+    )
+
+
+@router.get("/lists.pdf")
+def print_lists(
+    request: Request,
+    recipe_id: RecipeId,
+    shop: ShopHere,
+    desk: DeskHere,
+    printing: PrintingHere,
+    quantity: ManyHere,
+) -> Response:
+    """The same as a PDF of the paper's true size."""
+    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
+
+    printed, (width, height) = load_printed(shop, desk, recipe_id, printing), SIZES_MM[printing.paper]
+    name = printed.saved.recipe.name
+    template = request.app.state.templates.env.get_template("card/lists_sheet.html")
+    page = template.render(
+        name=name, printed=printed, rules=printed.desk.rules, lists=_get_lists(shop, printed, quantity),
+        size=f"{width}mm {height}mm", on_day=shop.get_today(),
+    )  # fmt: skip
+    key = f"lists {sha256(page.encode()).hexdigest()}"
+    pdf = desk.keep(key, printed.saved.recipe, lambda: desk.workers.slow.ask("lists", make_pdf, page))
+    disposition = f'inline; filename="{get_file_name(name)}-lists.pdf"'
+    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
+
+
+def _get_lists(shop: Shop, printed: Printed, quantity: int) -> BenchLists:
+    desk, recipe = printed.desk, printed.saved.recipe
+    stock = {(slug, colour): stems for slug, colour, stems in shop.goods.load_all_stock()}
+    return get_bench_lists(desk.work_out(recipe), take(recipe, desk.catalogue), quantity, stock)

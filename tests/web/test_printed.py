@@ -1,0 +1,87 @@
+"""What is printed beside a card: its code, as a phone reads it, the lists for the bench, and what a customer gets."""
+
+import io
+import re
+import subprocess
+from pathlib import Path
+from urllib.parse import urlsplit
+
+import httpx
+import pytest
+import zxingcpp
+from PIL import Image
+from pypdf import PdfReader
+
+from mirvel.store.shop import SavedRecipe, Shop
+
+
+@pytest.fixture
+def saved(shop: Shop) -> SavedRecipe:
+    return next(each for each in shop.load_recipes() if each.recipe.family == "three-buoys")
+
+
+def read_codes(pdf: bytes, folder: Path) -> list[str]:
+    """What a reader that the app knows nothing of finds on a print's first page, as sharp as an office scanner."""
+    folder.mkdir(exist_ok=True)
+    (folder / "page.pdf").write_bytes(pdf)
+    command = ["pdftoppm", "-r", "150", "-gray", "-l", "1", "-singlefile", "-png", "page.pdf", "page"]
+    subprocess.run(command, cwd=folder, check=True)
+    return [code.text for code in zxingcpp.read_barcodes(Image.open(folder / "page.png"))]
+
+
+def read_pages(answer: httpx.Response) -> list[str]:
+    assert answer.status_code == 200, answer.text[:300]
+    return [page.extract_text() for page in PdfReader(io.BytesIO(answer.content)).pages]
+
+
+def test_the_code_on_a_card_leads_to_its_own_standard_and_a_draft_has_none(
+    web: httpx.Client, address: str, shop: Shop, saved: SavedRecipe, tmp_path: Path
+) -> None:
+    for ink in ("colour", "grey"):
+        (code,) = read_codes(web.get(f"/card/{saved.id}/card.pdf?ink={ink}").content, tmp_path)
+        assert code == f"{address}/card/{saved.id}?standard=1"
+    change = {"kind": "nudge", "entry": saved.recipe.entries[0].id, "by": "-1", "read_at": str(saved.state_id)}
+    web.post(f"/table/{saved.id}/change", data=change)
+    assert read_codes(web.get(f"/card/{saved.id}/card.pdf").content, tmp_path) == []
+    parts = urlsplit(code)
+    assert "Standard 1" in web.get(f"{parts.path}?{parts.query}").text  # which it still is, beside the draft
+
+
+def test_lists_for_several_say_what_is_short_today_on_the_screen_and_in_print(
+    web: httpx.Client, shop: Shop, saved: SavedRecipe
+) -> None:
+    entry = saved.recipe.entries[-1]
+    page = web.get(f"/card/{saved.id}/lists?quantity=4").text
+    assert "Short today" not in page  # nothing is counted in the buckets
+    stems = int(re.findall(rf"{entry.colour}</td><td class=\"right count\">(\d+)", page)[-1])
+    shop.goods.set_stock(entry.material, entry.colour, stems - 1)
+    page = web.get(f"/card/{saved.id}/lists?quantity=4").text
+    short = re.sub(r"<[^>]+>", "", page[page.index("Short today") :][:900])
+    name = shop.goods.load().catalogue.get_name(entry.material)
+    assert f"1 {name}, {entry.colour}" in short
+    for paper in ("A4", "letter"):
+        text = " ".join(read_pages(web.get(f"/card/{saved.id}/lists.pdf?quantity=4&paper={paper}")))
+        assert f"4 × {saved.recipe.name}" in text
+        assert all(word in text for word in ("Pull", "Count out", "Set up", "Standard 1", "Short"))
+        assert "£" not in text
+    for typed in ("0", "-2", "many", "501", "9" * 9):
+        answer = web.get(f"/card/{saved.id}/lists", params={"quantity": typed})
+        assert answer.status_code == 422
+        assert "how many" in answer.text
+
+
+@pytest.mark.parametrize("paper", ["A4", "letter"])
+def test_what_a_customer_gets_is_one_page_without_a_count_or_a_cost(
+    web: httpx.Client, shop: Shop, saved: SavedRecipe, paper: str
+) -> None:
+    (sheet,) = read_pages(web.get(f"/card/{saved.id}/counter.pdf?paper={paper}"))
+    assert sheet.count("£") == 1
+    assert "£28" in sheet
+    names = {shop.goods.load().catalogue.get_name(entry.material) for entry in saved.recipe.entries}
+    assert all(name in sheet for name in names)
+    listed = sheet[sheet.index("In it") : sheet.index("How it is kept")]
+    assert not re.search(r"\d", listed)
+    (slips,) = read_pages(web.get(f"/card/{saved.id}/slips.pdf?paper={paper}"))
+    assert slips.count(saved.recipe.name) == 4
+    assert slips.count("ripening fruit") == 4
+    assert "£" not in slips
