@@ -33,6 +33,8 @@ BUYING = [
     "/table/11/substitutes?entry=e1",
     "/table/11/again",
     "/standards/10",
+    "/card/10/lists?quantity=3",
+    "/book",
     "/standards/10/1",
     "/publish?price=42",
 ]

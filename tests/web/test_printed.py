@@ -3,6 +3,7 @@
 import io
 import re
 import subprocess
+import time
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -85,3 +86,39 @@ def test_what_a_customer_gets_is_one_page_without_a_count_or_a_cost(
     assert slips.count(saved.recipe.name) == 4
     assert slips.count("ripening fruit") == 4
     assert "£" not in slips
+
+
+def test_standards_are_bound_into_a_book_whose_contents_and_index_lead_to_their_pages(
+    web: httpx.Client, shop: Shop
+) -> None:
+    chosen = [each for each in shop.load_recipes() if each.recipe.family in {"three-buoys", "eelgrass", "plimsoll"}]
+    choice = web.get("/book").text
+    assert all(f'name="r{each.id}" value="1"' in choice for each in chosen)
+    assert web.post("/book", data={"paper": "A4"}).status_code == 422
+    assert web.post("/book", data={f"r{chosen[0].id}": "1", "paper": "A9"}).status_code == 422
+    assert web.get("/book/made.pdf").status_code == 303
+    data = {f"r{each.id}": "1" for each in chosen}
+    assert web.post("/book", data={**data, "paper": "letter"}).headers["location"] == "/book/made"
+    while "going-on" in (said := web.get("/book/made").text):
+        time.sleep(0.2)
+    assert "3 standards" in said
+    book = PdfReader(io.BytesIO(web.get("/book/made.pdf").content))
+    pages = [page.extract_text() for page in book.pages]
+    assert len(pages) == 6
+    assert "3 standards" in pages[0]
+    by_page = dict(enumerate(pages, 1))
+    told = {name: int(page) for name, page in re.findall(r"^(\w[\w ]+? \d+)\D.*?(\d+)$", pages[1], re.MULTILINE)}
+    assert told.keys() == {each.recipe.name for each in chosen}
+    for name, page in told.items():
+        assert name in by_page[page]
+        assert re.search(rf"\b{page}\b", by_page[page])
+    prices = {each.recipe.name: each.recipe.price_point for each in chosen}
+    assert [prices[name] for name in sorted(told, key=told.__getitem__)] == sorted(prices.values())
+    for each in chosen:
+        for entry in each.recipe.entries:
+            name = shop.goods.load().catalogue.get_name(entry.material)
+            listed = re.search(rf"^{re.escape(name)}: ([\d, ]+)$", pages[-1], re.MULTILINE)
+            assert listed
+            assert str(told[each.recipe.name]) in listed[1].split(", ")
+    titles = [item["/Title"] for item in book.outline if not isinstance(item, list)]
+    assert titles == ["£28", "£42", "£58"]

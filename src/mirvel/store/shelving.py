@@ -102,7 +102,7 @@ class ShelfStore:
 
     def count(self, search: ShelfSearch, version: str) -> Shelved:
         """How many there are of each price."""
-        conditions = _get_conditions(search)
+        conditions = get_conditions(search)
         with self._database.transaction() as session:
             is_current = _is_current(version)
             query = _join(select(RecipeRow.price_point, func.count(), func.bool_and(is_current))).where(*conditions)
@@ -116,7 +116,7 @@ class ShelfStore:
         """The next recipes of some prices, by name: at most a page of each, from as many on as ``starts`` says."""
         number = func.row_number().over(partition_by=RecipeRow.price_point, order_by=(RecipeRow.name, RecipeRow.id))
         found = _join(select(RecipeRow.id, RecipeRow.price_point, number.label("number")))
-        ranked = found.where(*_get_conditions(search)).subquery()
+        ranked = found.where(*get_conditions(search)).subquery()
         pages = [
             and_(ranked.c.price_point == price, ranked.c.number > start, ranked.c.number <= start + A_PAGE)
             for price, start in starts.items()
@@ -165,7 +165,7 @@ def _is_current(version: str) -> ColumnElement[bool]:
     return func.coalesce(and_(drawn, reckoned), false())
 
 
-def _get_conditions(search: ShelfSearch) -> list[ColumnElement[bool]]:
+def get_conditions(search: ShelfSearch) -> list[ColumnElement[bool]]:
     """Every word is part of the recipe's own words or of those of a good it takes."""
     conditions: list[ColumnElement[bool]] = []
     for word in search.text.lower().split()[:_MOST_WORDS]:

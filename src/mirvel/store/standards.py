@@ -4,6 +4,7 @@ retired is added once. The next one takes its place, and a recipe knows which is
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
+from decimal import Decimal
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, defer
@@ -13,6 +14,7 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.store.database import Database
 from mirvel.store.documents import read, write
 from mirvel.store.rows import RecipeRow, RecipeStateRow, StandardRow
+from mirvel.store.shelving import ShelfSearch, get_conditions
 from mirvel.store.stale import NoSuchRecipe, NoSuchStandard, StaleState
 
 
@@ -36,6 +38,16 @@ class Standard:
     @property
     def is_in_force(self) -> bool:
         return self.replaced_by is None and self.retired_at is None
+
+
+@dataclass(frozen=True)
+class InForce:
+    """A standard that holds, as it is listed."""
+
+    recipe_id: int
+    number: int
+    name: str
+    price_point: Decimal
 
 
 @dataclass(frozen=True)
@@ -71,6 +83,19 @@ class StandardStore:
         """The standard that holds; None where nothing is published, or the last was retired."""
         with self._database.transaction() as session:
             return next((each for each in _load_all(session, recipe_id) if each.is_in_force), None)
+
+    def find_all_in_force(self, text: str, form: str, most: int) -> tuple[InForce, ...]:
+        """What is in force and found by the words of its newest state and its form, by price, family and name; so many
+        at most."""
+        row, standard = RecipeRow, StandardRow
+        query = (
+            select(row.id, standard.number, row.name, row.price_point)
+            .join(standard, standard.id == row.standard_id)
+            .where(*get_conditions(ShelfSearch(text=text, form=form)))
+            .order_by(row.price_point, row.family, row.name, row.id)
+        )
+        with self._database.transaction() as session:
+            return tuple(InForce(*each) for each in session.execute(query.limit(most)).all())
 
     def load(self, recipe_id: int, number: int) -> Published:
         """A standard as it was published. Raises NoSuchStandard, Unreadable."""

@@ -12,6 +12,7 @@ from mirvel.settings import Settings
 from mirvel.store.shop import Shop
 from mirvel.web import (
     begin,
+    book,
     buckets,
     card,
     checks,
@@ -80,6 +81,7 @@ def create_app(settings: Settings, shop: Shop) -> FastAPI:
         figures,
         table,
         card,
+        book,
         checks,
         house,
         units,

@@ -1,21 +1,18 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
-from bisect import bisect_left
 from hashlib import sha256
 
 from fastapi import APIRouter, Request, Response
-from jinja2 import Template
 
 from mirvel.core.card.gauge import get_columns, get_heights
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.drawing.gauge import draw_gauge
-from mirvel.store.shop import SavedRecipe
 from mirvel.web.card import customer, lists
-from mirvel.web.card.making import MakingView, get_making_views
-from mirvel.web.card.printing import SIZES_MM, Paper, Printed, Printing, PrintingHere, get_code, load_printed
-from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
+from mirvel.web.card.printing import SIZES_MM, Paper, PrintingHere, load_printed
+from mirvel.web.card.sheets import fill_card, fill_making, get_press, print_one
+from mirvel.web.card.view import Ink
 from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
-from mirvel.web.working import Desk, DeskHere
+from mirvel.web.working import DeskHere
 
 router = APIRouter(prefix="/card/{recipe_id}")
 router.include_router(lists.router)
@@ -55,7 +52,7 @@ def show_sheet(
     printing: PrintingHere,
 ) -> Response:
     """The card alone, as a page."""
-    page, _ = _fill(request, load_printed(shop, desk, recipe_id, printing), printing)
+    page, _ = fill_card(get_press(request), load_printed(shop, desk, recipe_id, printing), printing)
     return Response(page, media_type="text/html")
 
 
@@ -68,18 +65,9 @@ def print_card(
     printing: PrintingHere,
 ) -> Response:
     """The card as a PDF of the paper's true size."""
-    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
-
     printed = load_printed(shop, desk, recipe_id, printing)
-    saved = printed.saved
-    page, view = _fill(request, printed, printing, is_printed=True)
-    pictures = {name: str(figure.svg) for name, figure in view.figures.items()}
-    pdf = desk.keep(
-        f"pdf {printing.paper} {printing.ink} {sha256(page.encode()).hexdigest()}",
-        saved.recipe,
-        lambda: desk.workers.slow.ask("a card", make_pdf, page, pictures),
-    )
-    disposition = f'inline; filename="{get_file_name(saved.recipe.name)}.pdf"'
+    pdf = print_one(get_press(request), printed, printing)
+    disposition = f'inline; filename="{get_file_name(printed.saved.recipe.name)}.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
 
 
@@ -88,7 +76,7 @@ def show_making(
     request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
 ) -> Response:
     """The making pages alone, as a page: each step drawn large, with its cuts."""
-    page, _ = _fill_making(request, load_printed(shop, desk, recipe_id, printing), printing)
+    page, _ = fill_making(get_press(request), load_printed(shop, desk, recipe_id, printing), printing)
     return Response(page, media_type="text/html")
 
 
@@ -100,7 +88,7 @@ def print_making(
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
     printed = load_printed(shop, desk, recipe_id, printing)
-    page, views = _fill_making(request, printed, printing, is_printed=True)
+    page, views = fill_making(get_press(request), printed, printing, is_printed=True)
     pictures = {
         f"{at}-{len(view.making.before)}": str(figure.svg) for view in views for at, figure in enumerate(view.figures)
     }
@@ -131,57 +119,3 @@ def print_gauge(
     pdf = desk.keep(key, printed.saved.recipe, lambda: desk.workers.slow.ask("a gauge", make_pdf, page))
     disposition = f'inline; filename="{get_file_name(name)}-gauge.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
-
-
-def _fill_making(
-    request: Request, printed: Printed, printing: Printing, *, is_printed: bool = False
-) -> tuple[str, tuple[MakingView, ...]]:
-    """The making pages, and what they show."""
-    saved, desk, (width, height) = printed.saved, printed.desk, SIZES_MM[printing.paper]
-    worked = desk.work_out(saved.recipe)
-    views = desk.keep("making", saved.recipe, lambda: desk.workers.slow.ask("making pages", get_making_views, worked))
-    template = request.app.state.templates.env.get_template("card/making.html")
-    page: str = template.render(
-        rules=desk.rules, size=f"{width}mm {height}mm", printing=is_printed, number=saved.id, worked=worked,
-        views=views, standing=printed.words, nonce=request.state.nonce, code=get_code(request, printed),
-    )  # fmt: skip
-    return page, views
-
-
-def _fill(request: Request, printed: Printed, printing: Printing, *, is_printed: bool = False) -> tuple[str, CardView]:
-    """The card's page, as dense as it must be to stay on one sheet, and what it shows."""
-    template = request.app.state.templates.env.get_template("card/sheet.html")
-    saved, desk, (width, height) = printed.saved, printed.desk, SIZES_MM[printing.paper]
-    context = {
-        "rules": desk.rules, "size": f"{width}mm {height}mm", "printing": is_printed, "state": saved.state_id,
-        "number": saved.id, "measuring": False, "nonce": request.state.nonce, "printed": printed,
-        "code": get_code(request, printed),
-    }  # fmt: skip
-    density = desk.keep(
-        f"density {printing.paper}", saved.recipe, lambda: _find_density(template, desk, saved, context)
-    )
-    view = _get_view(desk, saved, density, printing.ink)
-    page: str = template.render({**context, "view": view, "density": density})
-    return page, view
-
-
-def _get_view(desk: Desk, saved: SavedRecipe, density: Density, ink: Ink) -> CardView:
-    return desk.keep(
-        f"card {density} {ink}", saved.recipe, lambda: get_card_view(desk.work_out(saved.recipe), density, ink)
-    )
-
-
-def _find_density(template: Template, desk: Desk, saved: SavedRecipe, context: dict[str, object]) -> Density:
-    """The roomiest density that takes one sheet, measured with empty boxes in the drawings' places and the marks of a
-    grey card; the tightest where none does. Most take the roomiest, so that it is tried first."""
-    from mirvel.web.pdf import count_pages
-
-    def is_enough(density: Density) -> bool:
-        view = _get_view(desk, saved, density, Ink.GREY)
-        measured = {**context, "view": view, "density": density, "measuring": True, "printing": True}
-        return desk.workers.slow.ask("a card", count_pages, template.render(measured)) == 1
-
-    roomiest, *tighter = DENSITIES
-    if is_enough(roomiest):
-        return roomiest
-    return tighter[bisect_left(tighter[:-1], True, key=is_enough)]

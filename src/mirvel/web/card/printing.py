@@ -4,17 +4,13 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Annotated
 
-from fastapi import Depends, Request
-from markupsafe import Markup
+from fastapi import Depends
 from pydantic import BaseModel, Field
 
-from mirvel.drawing.qr import draw_qr
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.store.standards import Standard
 from mirvel.web.card.view import Ink
 from mirvel.web.working import Desk
-
-CODE_MM = 17.0  # half a millimetre to a module
 
 
 class Paper(StrEnum):
@@ -48,16 +44,6 @@ class Printed:
         if self.standard:
             return f"Standard {self.standard.number}{'' if self.standard.is_in_force else ', not in force'}"
         return f"Draft, beside standard {self.in_force.number}" if self.in_force else "Draft"
-
-
-def get_code(request: Request, printed: Printed) -> Markup:
-    """The address of a standard as a code that a phone reads; nothing for a draft, which changes."""
-    if printed.standard is None:
-        return Markup()
-    root = request.app.state.settings.address or str(request.base_url)
-    number = printed.standard.number
-    address = f"{root.rstrip('/')}/card/{printed.saved.id}?standard={number}"
-    return draw_qr(address, f"Standard {number}: {address}", CODE_MM)
 
 
 def load_printed(shop: Shop, desk: Desk, recipe_id: int, printing: Printing) -> Printed:

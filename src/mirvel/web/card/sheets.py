@@ -1,0 +1,111 @@
+"""Filling the sheets of a card: what a page needs of the app, and the pages themselves, as HTML or printed."""
+
+from bisect import bisect_left
+from dataclasses import dataclass
+from hashlib import sha256
+
+from fastapi import Request
+from jinja2 import Environment, Template
+from markupsafe import Markup
+
+from mirvel.drawing.qr import draw_qr
+from mirvel.store.shop import SavedRecipe
+from mirvel.web.card.making import MakingView, get_making_views
+from mirvel.web.card.printing import SIZES_MM, Printed, Printing
+from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
+from mirvel.web.working import Desk
+
+CODE_MM = 17.0  # half a millimetre to a module
+
+
+@dataclass(frozen=True)
+class Press:
+    """What pages are printed with: the templates, the mark of styles that may apply, and the address that codes lead
+    to."""
+
+    env: Environment
+    nonce: str
+    root: str
+
+
+def get_press(request: Request) -> Press:
+    """The press as a request finds it."""
+    root = request.app.state.settings.address or str(request.base_url)
+    return Press(request.app.state.templates.env, request.state.nonce, root.rstrip("/"))
+
+
+def get_code(press: Press, printed: Printed) -> Markup:
+    """The address of a standard as a code that a phone reads; nothing for a draft, which changes."""
+    if printed.standard is None:
+        return Markup()
+    number = printed.standard.number
+    address = f"{press.root}/card/{printed.saved.id}?standard={number}"
+    return draw_qr(address, f"Standard {number}: {address}", CODE_MM)
+
+
+def print_one(press: Press, printed: Printed, printing: Printing) -> bytes:
+    """A card as a PDF of the paper's true size."""
+    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
+
+    page, view = fill_card(press, printed, printing, is_printed=True)
+    pictures = {name: str(figure.svg) for name, figure in view.figures.items()}
+    desk = printed.desk
+    return desk.keep(
+        f"pdf {printing.paper} {printing.ink} {sha256(page.encode()).hexdigest()}",
+        printed.saved.recipe,
+        lambda: desk.workers.slow.ask("a card", make_pdf, page, pictures),
+    )
+
+
+def fill_making(
+    press: Press, printed: Printed, printing: Printing, *, is_printed: bool = False
+) -> tuple[str, tuple[MakingView, ...]]:
+    """The making pages, and what they show."""
+    saved, desk, (width, height) = printed.saved, printed.desk, SIZES_MM[printing.paper]
+    worked = desk.work_out(saved.recipe)
+    views = desk.keep("making", saved.recipe, lambda: desk.workers.slow.ask("making pages", get_making_views, worked))
+    template = press.env.get_template("card/making.html")
+    page: str = template.render(
+        rules=desk.rules, size=f"{width}mm {height}mm", printing=is_printed, number=saved.id, worked=worked,
+        views=views, standing=printed.words, nonce=press.nonce, code=get_code(press, printed),
+    )  # fmt: skip
+    return page, views
+
+
+def fill_card(press: Press, printed: Printed, printing: Printing, *, is_printed: bool = False) -> tuple[str, CardView]:
+    """The card's page, as dense as it must be to stay on one sheet, and what it shows."""
+    template = press.env.get_template("card/sheet.html")
+    saved, desk, (width, height) = printed.saved, printed.desk, SIZES_MM[printing.paper]
+    context = {
+        "rules": desk.rules, "size": f"{width}mm {height}mm", "printing": is_printed, "state": saved.state_id,
+        "number": saved.id, "measuring": False, "nonce": press.nonce, "printed": printed,
+        "code": get_code(press, printed),
+    }  # fmt: skip
+    density = desk.keep(
+        f"density {printing.paper}", saved.recipe, lambda: _find_density(template, desk, saved, context)
+    )
+    view = _get_view(desk, saved, density, printing.ink)
+    page: str = template.render({**context, "view": view, "density": density})
+    return page, view
+
+
+def _get_view(desk: Desk, saved: SavedRecipe, density: Density, ink: Ink) -> CardView:
+    return desk.keep(
+        f"card {density} {ink}", saved.recipe, lambda: get_card_view(desk.work_out(saved.recipe), density, ink)
+    )
+
+
+def _find_density(template: Template, desk: Desk, saved: SavedRecipe, context: dict[str, object]) -> Density:
+    """The roomiest density that takes one sheet, measured with empty boxes in the drawings' places and the marks of a
+    grey card; the tightest where none does. Most take the roomiest, so that it is tried first."""
+    from mirvel.web.pdf import count_pages
+
+    def is_enough(density: Density) -> bool:
+        view = _get_view(desk, saved, density, Ink.GREY)
+        measured = {**context, "view": view, "density": density, "measuring": True, "printing": True}
+        return desk.workers.slow.ask("a card", count_pages, template.render(measured)) == 1
+
+    roomiest, *tighter = DENSITIES
+    if is_enough(roomiest):
+        return roomiest
+    return tighter[bisect_left(tighter[:-1], True, key=is_enough)]
