@@ -27,7 +27,7 @@ from mirvel.core.goods.colours import Lab, get_lab_difference
 from mirvel.core.goods.facts import Role
 from mirvel.core.goods.heads import get_head
 from mirvel.core.goods.material import StemKind
-from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.house.terms import PiecePolicy, PricingSchool
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.fit_wishes import Aim, Alternative, Exclusion

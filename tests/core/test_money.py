@@ -7,10 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mirvel.core.changing.changes import nudge_pieces
+from mirvel.core.changing.changes import nudge_pieces, set_school
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import PieceSize
-from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool, Slices
+from mirvel.core.house.rules import HouseRules, Slices
+from mirvel.core.house.terms import PiecePolicy, PricingSchool, read_terms, write_terms
 from mirvel.core.pricing.margins import find_at_margin, read_margin
 from mirvel.core.pricing.pricing import (
     AtCost,
@@ -26,8 +27,11 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.money import to_cent
 from mirvel.core.values.problems import BadInput
+from mirvel.demo import get_catalogue
 from tests import strategies
+from tests.builds import work_out
 
+CATALOGUE, RULES = get_catalogue(), HouseRules()
 NOTHING = AtCost(Decimal(0), Decimal(0), Decimal(3), Decimal(0))
 
 
@@ -326,3 +330,65 @@ def test_a_wanted_margin_and_the_price_that_goods_belong_to_by_hand(catalogue: C
         with pytest.raises(BadInput, match="margin"):
             read_margin(typed)
     assert read_margin("62,5 %") == Decimal("0.625")
+
+
+def test_a_recipes_own_terms_come_before_its_occasions_and_these_before_the_houses(slipway: Recipe) -> None:
+    """42 at labour 25 % on top and flowers at 3.5: (42 / 1.25 − 2 H) / 3.5, by the formula at the head of pricing."""
+    hard = get_money(take(slipway, CATALOGUE), RULES).goods.hard_goods
+
+    def spend(recipe: Recipe, rules: HouseRules) -> Decimal:
+        return round(get_money(take(recipe, CATALOGUE), rules).flower_money, 6)
+
+    usual = spend(slipway, RULES)
+    gift = read_terms("flowers × 3.5; labour on top 25 %", "occasions")
+    rules = RULES.model_copy(update={"occasions": {"Gift": gift}})
+    given = slipway.change(brief={**slipway.brief.model_dump(), "occasion": "a birthday gift"})
+    assert spend(slipway, rules) == usual
+    assert spend(given, rules) == round((42 / Decimal("1.25") - 2 * hard) / Decimal("3.5"), 6)
+    own = set_school(given, "labour_on_top", "20").recipe
+    assert spend(own, rules) == round((42 / Decimal("1.2") - 2 * hard) / Decimal("3.5"), 6)
+    own = set_school(own, "flower_markup", "×3").recipe
+    assert spend(own, rules) == usual
+    bare = set_school(set_school(own, "labour_on_top", "").recipe, "flower_markup", "").recipe
+    assert spend(bare, rules) == spend(given, rules)
+    slices = set_school(given, "pricing", PricingSchool.SLICES.value).recipe
+    assert get_money(take(slices, CATALOGUE), rules).school is PricingSchool.SLICES
+
+
+def test_a_markup_of_ones_own_holds_for_every_class_of_flower(slipway: Recipe) -> None:
+    dear = RULES.model_copy(update={"class_markups": {"standard": Decimal(5)}})
+    own = set_school(slipway, "flower_markup", "3").recipe
+    by_class, by_own = (get_money(take(recipe, CATALOGUE), dear).goods.flower_markup for recipe in (slipway, own))
+    assert (by_class, by_own) == (Decimal(5), Decimal(3))
+
+
+def test_labour_is_held_against_the_share_of_the_terms_in_force(slipway: Recipe) -> None:
+    """25 % on top of goods is 20 % of the price (identity); 42 × 0.2 / 0.22 = 38.2 minutes."""
+    for minutes, typed, found in ((38, "25", False), (39, "25", True), (38, "20", True)):
+        recipe = set_school(slipway.change(minutes=minutes), "labour_on_top", typed).recipe
+        checks = {check.id for check in work_out(recipe, get_catalogue(), RULES).checks}
+        assert ("labour" in checks) is found
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ("flowers three", "is not an amount"),
+        ("flowers × 30", "is too large"),
+        ("flowers × 3; flowers × 4", "said twice"),
+        ("petals × 3", "is not understood"),
+        ("", "says nothing"),
+    ],
+)
+def test_terms_that_cannot_be_read_are_told_with_their_mend(typed: str, said: str) -> None:
+    with pytest.raises(BadInput, match=said):
+        read_terms(typed, "occasions")
+
+
+@pytest.mark.parametrize(
+    "text", ["flowers × 3.5; labour on top 25 %", "slices of the price; pieces used; hard goods × 2.2"]
+)
+def test_terms_are_written_as_they_are_read(text: str) -> None:
+    terms = read_terms(text, "occasions")
+    assert len(terms.said) == text.count(";") + 1
+    assert read_terms(write_terms(terms), "occasions") == terms

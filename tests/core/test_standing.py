@@ -9,7 +9,7 @@ import pytest
 from mirvel.core.card.cutting_plan import get_cutting_plan
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import PieceSize
-from mirvel.core.house.rules import PiecePolicy
+from mirvel.core.house.terms import PiecePolicy
 from mirvel.core.making.build import Build, get_build
 from mirvel.core.making.cuts import Cut
 from mirvel.core.making.standing import get_standing

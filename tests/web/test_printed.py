@@ -120,5 +120,5 @@ def test_standards_are_bound_into_a_book_whose_contents_and_index_lead_to_their_
             listed = re.search(rf"^{re.escape(name)}: ([\d, ]+)$", pages[-1], re.MULTILINE)
             assert listed
             assert str(told[each.recipe.name]) in listed[1].split(", ")
-    titles = [item["/Title"] for item in book.outline if not isinstance(item, list)]
+    titles = [str(item["/Title"]) for item in book.outline if not isinstance(item, list)]
     assert titles == ["£28", "£42", "£58"]

@@ -12,6 +12,7 @@ from mirvel.core.goods.hard_good import HardGood, HardGoodUse, format_amount
 from mirvel.core.goods.material import Material
 from mirvel.core.making.build import Build
 from mirvel.core.placing.places import Place
+from mirvel.core.pricing.pricing import get_pricing_rules
 from mirvel.core.pricing.stems import get_demands, get_pulls
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.taking import Taken
@@ -122,7 +123,7 @@ def get_bench_lists(worked: Worked, taken: Taken, quantity: int, stock: Stock) -
 
 def _get_pull_lines(worked: Worked, taken: Taken, quantity: int, stock: Stock) -> Iterator[PullLine]:
     demands = tuple(replace(each, pieces=each.pieces * quantity) for each in get_demands(taken))
-    for pull in get_pulls(demands, worked.rules.pieces):
+    for pull in get_pulls(demands, get_pricing_rules(worked.recipe, worked.rules).pieces):
         if pull.stems:
             spare = int((pull.stems * worked.rules.spare_share).quantize(Decimal(1), ROUND_HALF_UP))
             at_hand = stock.get((pull.material.slug, pull.colour), 0) if stock else None

@@ -14,6 +14,7 @@ from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
 from mirvel.core.house.design import BuildOrder, SeenFrom
+from mirvel.core.house.terms import read_term
 from mirvel.core.placing.size import check_form_stands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.meant_words import read_meant, write_meant
@@ -26,7 +27,7 @@ from mirvel.core.values.units import LengthUnit
 RecipeField = Literal["name", "price_point", "mechanics", "minutes", "notes"]
 EntryField = Literal["pieces", "colour", "role", "piece", "outline", "least", "most", "locked"]
 SizeField = Literal["mode", "density"]
-SchoolField = Literal["pricing", "pieces"]
+SchoolField = Literal["pricing", "pieces", "flower_markup", "hard_goods_markup", "labour_on_top", "labour_share"]
 BriefField = Literal["lasts_days", "refilled", "occasion", "place", "seen_from", "across_table", "days_to_viewing"]
 HEIGHT_STEP = 0.05
 OWN_HEIGHT_STEP_CM = 1.0
@@ -286,6 +287,7 @@ def set_alternative(recipe: Recipe, entry_id: str, material: str, colour: str, *
 
 
 def set_school(recipe: Recipe, field: SchoolField, typed: str) -> Change:
-    """Override the house's pricing school or piece policy; an empty choice follows the house again."""
-    schools = {**recipe.schools.model_dump(), field: typed or None}
-    return Change(recipe.change(schools=schools), f"{field}: {typed or 'as the house does'}")
+    """Set one of the terms a recipe is priced on; an empty one follows its occasion or the house again. Raises
+    BadInput."""
+    schools = {**recipe.schools.model_dump(), field: read_term(field, typed)}
+    return Change(recipe.change(schools=schools), f"{field.replace('_', ' ')}: {typed or 'as the house does'}")

@@ -16,11 +16,18 @@ from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics, PieceSize, Role
 from mirvel.core.goods.heads import get_head
 from mirvel.core.goods.material import Material
-from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.house.terms import PiecePolicy, PricingSchool
 from mirvel.core.making.bases import SOAKED_G_PER_ML, count_passing, get_base_plan
 from mirvel.core.making.water import get_foam_water, get_uptake_of
 from mirvel.core.placing.size import get_footprint_range_cm2, get_sizing
-from mirvel.core.pricing.pricing import AtCost, get_flower_money, get_hard_goods_cost, get_price_before_tax
+from mirvel.core.pricing.pricing import (
+    AtCost,
+    get_flower_money,
+    get_hard_goods_cost,
+    get_price_before_tax,
+    get_pricing_rules,
+)
 from mirvel.core.pricing.stems import get_demands
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.fit_wishes import Aim, FitWishes
@@ -132,7 +139,7 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
     return FitProblem(
         lines=tuple(_make_line(draft, growth, whole_cm2, whole_mass) for draft in drafts),
         pools=tuple(pools.found),
-        whole_stems=(recipe.schools.pieces or rules.pieces) is PiecePolicy.WHOLE_STEMS,
+        whole_stems=get_pricing_rules(recipe, rules).pieces is PiecePolicy.WHOLE_STEMS,
         money=money,
         band=max(0, money - int((whole * rules.true_from).to_integral_value(ROUND_CEILING))),
         aim=wishes.aim,
@@ -155,7 +162,8 @@ class _Budget:
     """The money a recipe's school leaves for flowers, and how much of it a cost of each mark-up class uses up."""
 
     def __init__(self, recipe: Recipe, rules: HouseRules) -> None:
-        self.school = recipe.schools.pricing or rules.pricing
+        rules = get_pricing_rules(recipe, rules)
+        self.school = rules.pricing
         self.price, self.rules = get_price_before_tax(recipe.price_point, rules.tax_rate), rules
 
     @property

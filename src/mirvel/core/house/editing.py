@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules, Slices
+from mirvel.core.house.terms import Terms, read_terms, write_terms
 from mirvel.core.values.fact import Fact
 from mirvel.core.values.problems import BadInput, Problem, get_problems
 from mirvel.core.values.reading import read_amount
@@ -18,7 +19,7 @@ SLICES = tuple(name for name in Slices.model_fields if name != "lend_hard_goods"
 SHARES = frozenset(
     (
         *("labour_on_top", "labour_share", "overhead_on_wage", "goods_uplift", "tax_rate", "true_from", "true_to"),
-        *("opening_at_delivery", "target_fullness", "thin_below", "crowded_above", *SLICES),
+        *("opening_at_delivery", "target_fullness", "thin_below", "crowded_above", "spare_share", *SLICES),
     )
 )
 FLAGS = frozenset({"lend_hard_goods", "odd_focals"})
@@ -47,6 +48,8 @@ def _write(name: str, value: Any) -> str:
         return "\n".join(value)
     if name == "palettes":
         return "\n".join(f"{palette}: {' '.join(colours)}" for palette, colours in value.items())
+    if name == "occasions":
+        return "\n".join(f"{occasion}: {write_terms(terms)}" for occasion, terms in value.items())
     if isinstance(value, Mapping):
         return "\n".join(f"{key}: {_plain(Decimal(str(each)))}" for key, each in value.items())
     return _plain(Decimal(str(value))) if isinstance(value, int | float | Decimal) else str(value)
@@ -116,6 +119,8 @@ def _read(name: str, text: str, label: str) -> Any:
         return tuple(dict.fromkeys(filter(None, map(str.strip, text.splitlines()))))
     if name == "palettes":
         return _read_lines(text, label, _read_colours, "lantern: #e8836b #f2c14e")
+    if name == "occasions":
+        return _read_occasions(text, label)
     if name == "class_markups":
         return _read_lines(text, label, _read_number, "orchid: 2.5")
     if name == "form_weights":
@@ -142,6 +147,17 @@ def _read_lines(text: str, label: str, read: Callable[[str, str, str], Any], exa
         if not (name.strip() and colon):
             raise BadInput(Problem(label, f"“{line[:40]}” is no name with what it has.", f"Type such as {example}."))
         found[name.strip()] = read(rest.strip(), label, example)
+    return found
+
+
+def _read_occasions(text: str, label: str) -> dict[str, Terms]:
+    found = {}
+    for line in filter(None, map(str.strip, text.splitlines())):
+        name, colon, rest = line.partition(":")
+        if not (name.strip() and colon):
+            example = "sympathy: flowers × 3.5; labour on top 25 %"
+            raise BadInput(Problem(label, f"“{line[:40]}” is no occasion with its terms.", f"Type such as {example}."))
+        found[name.strip()] = read_terms(rest, label)
     return found
 
 

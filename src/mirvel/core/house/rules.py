@@ -7,20 +7,18 @@ every one is the shop's to change.
 import math
 from collections.abc import Mapping
 from decimal import Decimal
-from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field, model_validator
 
 from mirvel.core.goods.facts import HeadForm, Hex
 from mirvel.core.house.design import FocalPlace, Grading
+from mirvel.core.house.terms import LabourOnTop, Markup, PiecePolicy, PriceShare, PricingSchool, Terms
 from mirvel.core.values.days import DayOrder
 from mirvel.core.values.fact import KEPT, Fact, Short
 from mirvel.core.values.units import LengthUnit
 
 ROOM_C = 20.0  # what lives of cut flowers are told for: common practice, no published source
-PriceShare = Annotated[Decimal, Field(ge=0, lt=1)]
-Markup = Annotated[Decimal, Field(ge=1, le=20)]
 Weight = Annotated[float, Field(gt=0, le=5)]
 _FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
 
@@ -30,25 +28,9 @@ PRICED = frozenset(
     (
         *("shop", "currency", "days", "price_points", "pricing", "pieces", "flower_markup", "class_markups"),
         *("hard_goods_markup", "labour_on_top", "labour_share", "slices", "wage_per_minute", "overhead_on_wage"),
-        *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to", "people", "spare_share"),
+        *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to", "people", "spare_share", "occasions"),
     )
 )
-
-
-class PricingSchool(StrEnum):
-    """How a price and its flower money hang together."""
-
-    MARKUP_ON_TOP = "mark-up, labour on top"
-    MARKUP_SHARE = "mark-up, labour as a share"
-    SLICES = "slices of the price"
-    TIME_AND_MATERIALS = "time and materials"
-
-
-class PiecePolicy(StrEnum):
-    """What a broken-down stem is charged at."""
-
-    WHOLE_STEMS = "whole stems"
-    PIECES = "pieces used"
 
 
 class Slices(Fact):
@@ -90,9 +72,10 @@ class HouseRules(Fact):
     flower_markup: Markup = Decimal("3.0")
     class_markups: Mapping[Short, Markup] = Field(default_factory=dict, description="flower mark-up by material class")
     hard_goods_markup: Markup = Decimal("2.0")
-    labour_on_top: Annotated[Decimal, Field(ge=0, le=2)] = Decimal("0.20")
+    labour_on_top: LabourOnTop = Decimal("0.20")
     labour_share: PriceShare = Decimal("0.20")
     slices: Slices = Slices()
+    occasions: Mapping[Short, Terms] = Field(default_factory=dict, description="their terms, by a word that is in them")
     wage_per_minute: Annotated[Decimal, Field(ge=0, le=100)] = Decimal("0.22")
     overhead_on_wage: Annotated[Decimal, Field(ge=0, le=10)] = Decimal("0.45")
     goods_uplift: Annotated[Decimal, Field(ge=0, le=20)] = Field(
@@ -131,6 +114,19 @@ class HouseRules(Fact):
     def get_age(self, days: float) -> float:
         """How old flowers are after so many days in the shop's room: days at the warmth that lives are told for."""
         return days * math.pow(self.ageing_q10, (self.room_c - ROOM_C) / 10)
+
+    def find_terms(self, occasion: str) -> tuple[str, Terms]:
+        """The terms of an occasion, by the first of the shop's words for one that is in it; none are empty."""
+        words = occasion.casefold()
+        found = (each for each in self.occasions.items() if each[0].casefold() in words)
+        return next(found, ("", Terms()))
+
+    def on_terms(self, *terms: Terms) -> "HouseRules":
+        """The rules where some things are priced otherwise, the last to say so holding."""
+        said = {name: value for each in terms for name, value in each.said.items()}
+        if "flower_markup" in said:
+            said["class_markups"] = {}
+        return self.model_copy(update=said) if said else self
 
     def get_flower_markup(self, markup_class: str) -> Decimal:
         """Mark-up on cost of a material class; the flower mark-up where the class has none of its own."""

@@ -4,9 +4,9 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from mirvel.core.goods.hard_good import HardGood
-from mirvel.core.house.rules import PricingSchool
+from mirvel.core.house.terms import PricingSchool
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
-from mirvel.core.pricing.pricing import get_share_of_price
+from mirvel.core.pricing.pricing import get_pricing_rules, get_share_of_price
 from mirvel.core.values.money import to_cent
 from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 
@@ -131,7 +131,7 @@ def find_charged_twice(judged: Judged) -> Iterator[Found]:
 )
 def find_costly_labour(judged: Judged) -> Iterator[Found]:
     """More minutes than the price has room for."""
-    money, rules = judged.money, judged.rules
+    money, rules = judged.money, get_pricing_rules(judged.recipe, judged.rules)
     share = money.labour_cost / money.price
     most = {
         PricingSchool.SLICES: rules.slices.labour,

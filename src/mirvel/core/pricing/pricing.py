@@ -19,8 +19,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mirvel.core.house.rules import HouseRules, PricingSchool
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.house.terms import PricingSchool
 from mirvel.core.pricing.stems import Demand, Pull, get_demands, get_pulls
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.values.money import to_cent
 
@@ -163,17 +165,24 @@ def get_made_ahead_minutes(taken: Taken) -> Decimal:
     return sum(minutes, Decimal(0))
 
 
+def get_pricing_rules(recipe: Recipe, rules: HouseRules) -> HouseRules:
+    """The rules a recipe is priced by: its own terms before those of its occasion, and these before the house's."""
+    _, terms = rules.find_terms(recipe.brief.occasion)
+    return rules.on_terms(terms, recipe.schools)
+
+
 def get_money(taken: Taken, rules: HouseRules) -> Money:
     """The whole money column of a recipe, exact but for what is left, which is the difference of what is shown."""
     recipe, demands = taken.recipe, get_demands(taken)
-    pulls = get_pulls(demands, recipe.schools.pieces or rules.pieces)
+    rules = get_pricing_rules(recipe, rules)
+    pulls = get_pulls(demands, rules.pieces)
     goods = AtCost(
         flowers=sum((pull.cost for pull in pulls), Decimal(0)),
         hard_goods=get_hard_goods_cost(taken),
         flower_markup=get_mean_markup(pulls, rules),
         minutes=recipe.minutes + get_made_ahead_minutes(taken),
     )
-    school = recipe.schools.pricing or rules.pricing
+    school = rules.pricing
     price = get_price_before_tax(recipe.price_point, rules.tax_rate)
     flower_money = get_flower_money(school, price, goods, rules)
     labour_cost = goods.minutes * rules.wage_per_minute

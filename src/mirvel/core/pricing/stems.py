@@ -9,7 +9,7 @@ from decimal import Decimal
 
 from mirvel.core.goods.facts import PieceSize
 from mirvel.core.goods.material import Material
-from mirvel.core.house.rules import PiecePolicy
+from mirvel.core.house.terms import PiecePolicy
 from mirvel.core.recipe.taking import Taken
 
 

@@ -16,7 +16,8 @@ from mirvel.core.goods.facts import Mechanics
 from mirvel.core.goods.hard_good import HardGoodUse
 from mirvel.core.goods.material import Material
 from mirvel.core.house.design import Arranging, BuildOrder, FoamBlock, HeightRule, SeenFrom
-from mirvel.core.house.rules import HouseRules, PiecePolicy, PricingSchool
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.house.terms import Terms
 from mirvel.core.recipe.accepted import Accepted
 from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.fit_wishes import Exclusion, FitWishes
@@ -105,11 +106,8 @@ class Brief(Fact):
         return is_excluded or material.is_over_before(rules.get_age(self.promised_days))
 
 
-class Schools(Fact):
-    """Where this recipe departs from the house rules; None follows the house."""
-
-    pricing: PricingSchool | None = None
-    pieces: PiecePolicy | None = None
+class Schools(Terms):
+    """Where this recipe's price is made otherwise than the house makes it, or its occasion."""
 
 
 class Recipe(Fact):

@@ -4,7 +4,7 @@ typed is read and judged by the core."""
 from collections.abc import Mapping
 
 from mirvel.core.house.design import FocalPlace, Grading
-from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.house.terms import PiecePolicy, PricingSchool
 from mirvel.core.values.days import DayOrder
 from mirvel.core.values.units import LengthUnit
 from mirvel.web.buckets.fields import Field, choose
@@ -33,6 +33,7 @@ GROUPS: Mapping[str, tuple[Field, ...]] = {
         Field("wage_per_minute", "A minute’s wage", "each"),
         Field("overhead_on_wage", "Overhead on it", "%"),
         Field("goods_uplift", "Uplift on goods, time and materials", "%"),
+        Field("occasions", "Occasions on terms of their own", lines=3, hint="gift: flowers × 3.5; labour on top 25 %"),
         Field("class_markups", "Flowers of a class of their own", lines=3, hint="orchid: 2.5"),
     ),
     "Slices of the price": (

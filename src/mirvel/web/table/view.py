@@ -31,18 +31,19 @@ from mirvel.core.house.design import (
     Levels,
     SeenFrom,
 )
-from mirvel.core.house.rules import PiecePolicy, PricingSchool
+from mirvel.core.house.rules import HouseRules
+from mirvel.core.house.terms import NUMBERS, PiecePolicy, PricingSchool, write_term
 from mirvel.core.judging.checks import DECLARED
 from mirvel.core.judging.colours import find_scheme
 from mirvel.core.making.cuts import Cut
 from mirvel.core.mending import MAKERS
 from mirvel.core.placing.met import get_top
 from mirvel.core.placing.places import Place
-from mirvel.core.pricing.pricing import get_made_ahead_minutes, get_margin, get_share_of_price
+from mirvel.core.pricing.pricing import get_made_ahead_minutes, get_margin, get_pricing_rules, get_share_of_price
 from mirvel.core.recipe.entry import Entry, Outline
 from mirvel.core.recipe.fit_wishes import Aim, Exclusion
 from mirvel.core.recipe.meant_words import write_meant
-from mirvel.core.recipe.recipe import Density, Recipe, SizeMode
+from mirvel.core.recipe.recipe import Density, Recipe, Schools, SizeMode
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError, UnknownGoods
 from mirvel.core.working import Worked
@@ -110,6 +111,20 @@ class PieceView:
 
 
 @dataclass(frozen=True)
+class TermsView:
+    """On what terms the recipe is priced: the occasion of the shop's whose they are, if any, the rules it follows where
+    it says nothing itself, its own numbers and those it would follow as they are typed, and labour on top as it counts,
+    with the share of the price that makes."""
+
+    occasion: str
+    by: HouseRules
+    own: Mapping[str, str]
+    usual: Mapping[str, str]
+    labour_on_top: Decimal
+    labour_share: Decimal
+
+
+@dataclass(frozen=True)
 class TableView:
     """The whole Table; ``worked`` is None, with the reason, where the recipe cannot be worked out as it stands, and
     ``drawing`` empty where it cannot be drawn just now."""
@@ -135,7 +150,7 @@ class TableView:
     hard_goods: tuple[HardGoodView, ...]
     more_hard_goods: tuple[HardGood, ...]
     price_points: tuple[Decimal, ...]
-    labour_share: Decimal
+    terms: TermsView
     check_count: int
     mendable: frozenset[str]
     made_ahead_minutes: Decimal
@@ -218,13 +233,22 @@ def get_table_view(
         made_ahead_minutes=get_made_ahead_minutes(take(saved.recipe, desk.catalogue)) if worked else Decimal(0),
         check_count=len(DECLARED),
         mendable=frozenset(MAKERS),
-        labour_share=get_share_of_price(desk.rules.labour_on_top),
+        terms=_get_terms(saved.recipe, desk.rules),
         used_roles=tuple(dict.fromkeys(entry.role for entry in saved.recipe.entries)),
         marks=has.marks,
         pinned=sum(place.pinned for place in worked.build.places) if worked else 0,
         mechanics=_get_mechanics(saved.recipe),
         flower_margin=get_margin(worked.money.goods.flower_markup if worked else desk.rules.flower_markup),
     )
+
+
+def _get_terms(recipe: Recipe, rules: HouseRules) -> TermsView:
+    occasion, _ = rules.find_terms(recipe.brief.occasion)
+    by = get_pricing_rules(recipe.model_copy(update={"schools": Schools()}), rules)
+    own = {name: write_term(name, getattr(recipe.schools, name)) for name in NUMBERS}
+    usual = {name: write_term(name, getattr(by, name)) for name in NUMBERS}
+    in_force = get_pricing_rules(recipe, rules)
+    return TermsView(occasion, by, own, usual, in_force.labour_on_top, get_share_of_price(in_force.labour_on_top))
 
 
 def _draw(recipe: Recipe, worked: Worked, desk: Desk, looking: Looking) -> Drawing:
