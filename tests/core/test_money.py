@@ -22,6 +22,7 @@ from mirvel.core.pricing.pricing import (
     get_money,
     get_share_of_price,
 )
+from mirvel.core.pricing.repricing import read_price, reprice
 from mirvel.core.pricing.stems import get_assembled, get_demands, get_pulls, get_stems
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
@@ -392,3 +393,19 @@ def test_terms_are_written_as_they_are_read(text: str) -> None:
     terms = read_terms(text, "occasions")
     assert len(terms.said) == text.count(";") + 1
     assert read_terms(write_terms(terms), "occasions") == terms
+
+
+def test_another_price_changes_what_flowers_may_cost_by_its_share_alone(slipway: Recipe) -> None:
+    """At 20 % labour on top and flowers at 3 a pound more is 1 / 1.2 / 3 of one for flowers; at the same, none."""
+    taken = take(slipway, CATALOGUE)
+    for price in (Decimal(42), Decimal(45), Decimal("38.50")):
+        repriced = reprice(taken, RULES, price)
+        assert round(repriced.more_to_spend, 9) == round((price - 42) / Decimal("3.6"), 9)
+        assert repriced.then.spent == repriced.now.spent
+        assert (repriced.then.gross_margin > repriced.now.gross_margin) is (price > 42)
+
+
+@pytest.mark.parametrize("text", ["0", "-3", "dear", "100001", "4.999"])
+def test_a_price_that_none_can_be_is_refused(text: str) -> None:
+    with pytest.raises(BadInput, match="new price"):
+        read_price(text, "new price")

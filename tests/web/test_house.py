@@ -162,3 +162,20 @@ def test_house_rules_are_kept_reckoned_by_and_not_lost_to_another(web: httpx.Cli
     assert "Tax inside them" in wrong.text
     assert 'value="lots"' in wrong.text
     assert 'value="Tern"' in wrong.text
+
+
+def test_what_another_price_does_is_seen_before_it_is_made_and_changes_nothing(web: httpx.Client, shop: Shop) -> None:
+    states = [(each.id, each.state_id) for each in shop.load_recipes()]
+    page = web.get("/house/price?price=42&becomes=38").text
+    rows = re.findall(r"<tr><td><a href=\"/table/(\d+)\">(.*?)</tr>", page, re.DOTALL)
+    at_42 = {str(each.id) for each in shop.load_recipes() if each.recipe.price_point == 42}
+    assert {number for number, _ in rows} == at_42
+    assert all(" over</span>" in row for _, row in rows)  # what is true at 42 is over at 38
+    assert all('<span class="true">' in row for number, row in re.findall(
+        r"<tr><td><a href=\"/table/(\d+)\">(.*?)</tr>", web.get("/house/price?price=42&becomes=42").text, re.DOTALL
+    ))  # fmt: skip
+    assert [(each.id, each.state_id) for each in shop.load_recipes()] == states
+    for typed in ("nothing", "0", "9" * 12):
+        answer = web.get("/house/price", params={"price": "42", "becomes": typed})
+        assert answer.status_code == 422
+        assert "<b>new price</b>" in answer.text

@@ -1,6 +1,6 @@
 """The shop's goods, rules and recipes, kept and found again."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
@@ -143,17 +143,27 @@ class Shop:
         """Every recipe that can be read, by price point and name."""
         return self.read_recipes().rows
 
-    def read_recipes(self, family: str = "") -> Kept[SavedRecipe]:
-        """The same, and those that cannot be read any more; all, or those of a family."""
+    def read_recipes(self, family: str = "", price: Decimal | None = None) -> Kept[SavedRecipe]:
+        """The same, and those that cannot be read any more; all, or those of a family, or at a price."""
         with self.database.transaction() as session:
             rows = session.execute(
                 select(RecipeRow.id, RecipeStateRow.id, RecipeStateRow.document)
                 .join(RecipeStateRow, RecipeStateRow.id == RecipeRow.current_state_id)
                 .where(RecipeRow.family == family if family else true())
+                .where(true() if price is None else RecipeRow.price_point == price)
             )
             kept = read_rows(rows, lambda row: SavedRecipe(row[0], row[1], _read_recipe(*row), False, False))
         ordered = sorted(kept.rows, key=lambda each: (each.recipe.price_point, each.recipe.name, each.id))
         return Kept(tuple(ordered), kept.unreadable)
+
+    def find_prices(self, families: Collection[str]) -> Mapping[str, Sequence[Decimal]]:
+        """The prices that the recipes of some families stand at, each once, the least first."""
+        query = select(RecipeRow.family, RecipeRow.price_point).where(RecipeRow.family.in_(families)).distinct()
+        found: dict[str, list[Decimal]] = {}
+        with self.database.transaction() as session:
+            for family, price in session.execute(query.order_by(RecipeRow.price_point)):
+                found.setdefault(family, []).append(price)
+        return found
 
     def load_recipe(self, recipe_id: int) -> SavedRecipe:
         """Raises NoSuchRecipe, Unreadable."""

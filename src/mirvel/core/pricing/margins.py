@@ -1,10 +1,10 @@
 """What a wanted margin makes of a price, and which of the shop's prices some goods belong to."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from decimal import Decimal
 
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.pricing.pricing import get_money
+from mirvel.core.pricing.pricing import get_money, get_money_at
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.values.money import to_cent
 from mirvel.core.values.problems import BadInput, Problem
@@ -53,7 +53,7 @@ def find_at_margin(taken: Taken, rules: HouseRules, wanted: Decimal) -> AtMargin
 
 def _find_price_point(taken: Taken, rules: HouseRules) -> tuple[Decimal, Decimal] | tuple[None, None]:
     for point in sorted(rules.price_points):
-        there = get_money(replace(taken, recipe=taken.recipe.model_copy(update={"price_point": point})), rules)
+        there = get_money_at(taken, rules, point)
         if there.fill is not None and not there.is_over:
             return point, there.fill
     return None, None

@@ -16,7 +16,7 @@ reported at the mean mark-up of what is in the recipe. All are common practice w
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from mirvel.core.house.rules import HouseRules
@@ -203,6 +203,11 @@ def get_money(taken: Taken, rules: HouseRules) -> Money:
         pulls=pulls,
         entry_costs=_get_entry_costs(taken, demands, pulls),
     )
+
+
+def get_money_at(taken: Taken, rules: HouseRules, price_point: Decimal) -> Money:
+    """The money of a recipe as it is, at another price."""
+    return get_money(replace(taken, recipe=taken.recipe.model_copy(update={"price_point": price_point})), rules)
 
 
 def _get_entry_costs(taken: Taken, demands: tuple[Demand, ...], pulls: tuple[Pull, ...]) -> dict[str, Decimal]:

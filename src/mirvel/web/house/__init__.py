@@ -10,10 +10,12 @@ from mirvel.core.house.rules import HouseRules
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shop import Shop
 from mirvel.store.stale import StaleRules
+from mirvel.web.house import prices
 from mirvel.web.house.fields import GROUPS, NAMES
 from mirvel.web.requests import ShopHere, Typed, TypedHere, render
 
 router = APIRouter(prefix="/house")
+router.include_router(prices.router)
 
 
 def _get_mark(rules: HouseRules) -> str:
