@@ -44,6 +44,7 @@ CORE = {
     "publishing": {"values", "goods", "house", "recipe", "judging", "working"},
     "card": {
         "values",
+        "space",
         "goods",
         "house",
         "vessels",

@@ -1,4 +1,5 @@
-"""The cutting gauge, measured on the printed page as a person would: with a ruler from the base line."""
+"""What is printed at its true size, measured on the page as a person would: with a ruler from the base line of a gauge,
+from the edges of a template."""
 
 import re
 import subprocess
@@ -88,3 +89,63 @@ def test_every_cut_is_as_far_from_the_base_line_as_it_says(
             assert length_mm == pytest.approx(10 * parse_length_cm(told, unit, field="told"), abs=0.2)
             measured[told] += count
     assert measured == Counter(format_length(cut.cut_cm, unit, with_unit=False) for cut in cuts)
+
+
+def find_edges_mm(dark: NDArray[np.bool_], *, across: bool) -> tuple[float, float]:
+    """Where what is drawn on a template begins and ends, mm, above the bar at its foot and below its words."""
+    drawn = dark[26 * PX_PER_MM : dark.shape[0] - 25 * PX_PER_MM]
+    found = np.flatnonzero(drawn.any(axis=0 if across else 1))
+    first = 0 if across else 26.0
+    return first + float(found.min()) / PX_PER_MM, first + float(found.max() + 1) / PX_PER_MM
+
+
+def test_a_tape_grid_is_as_wide_as_the_mouth_and_has_its_strips_in_place(
+    web: httpx.Client, shop: Shop, tmp_path: Path
+) -> None:
+    """Two strips each way part a mouth of a usual width into three; the outline is 0.35 mm thick."""
+    saved = next(each for each in shop.load_recipes() if each.recipe.family == "slipway")
+    mouth_mm = 10 * get_catalogue().containers[saved.recipe.container].mouth_cm
+    for paper in ("A4", "letter"):
+        answer = web.get(f"/card/{saved.id}/template.pdf?paper={paper}")
+        ((dark, _),) = read_pages(answer.content, tmp_path)
+        left, right = find_edges_mm(dark, across=True)
+        front, back = find_edges_mm(dark, across=False)
+        assert right - left - 0.35 == pytest.approx(mouth_mm, abs=0.2)
+        assert back - front - 0.35 == pytest.approx(mouth_mm, abs=0.2)
+        row = dark[round((front + 0.42 * mouth_mm) * PX_PER_MM) : round((front + 0.48 * mouth_mm) * PX_PER_MM)]
+        lines = np.flatnonzero(row.mean(axis=0) > 0.5) / PX_PER_MM - left
+        inner = sorted({round(float(each) / mouth_mm * 12) for each in lines} - {0, 12})
+        assert inner == [4, 8]  # thirds
+
+
+def test_every_hole_of_a_foam_template_is_where_its_stem_goes_in(web: httpx.Client, shop: Shop, tmp_path: Path) -> None:
+    saved = next(each for each in shop.load_recipes() if each.recipe.family == "winkle")
+    build = work_out(saved.recipe, get_catalogue(), RULES).build
+    ((dark, words),) = read_pages(web.get(f"/card/{saved.id}/template.pdf").content, tmp_path)
+    starts = [cut.place.start for cut in build.cuts]
+    assert build.base.foam is not None
+    half_mm = 5 * build.base.foam.top_cm[0]
+    rows = dark[26 * PX_PER_MM : dark.shape[0] - 25 * PX_PER_MM]
+    columns = rows.sum(axis=0)
+    edges = np.flatnonzero(columns > 0.6 * columns.max())
+    middle = (edges.min() + edges.max() + 1) / 2 / PX_PER_MM
+    assert (edges.max() - edges.min()) / PX_PER_MM == pytest.approx(2 * half_mm, abs=0.6)
+    spots = rows.sum(axis=1)
+    across = np.flatnonzero(spots > 0.6 * spots.max()) / PX_PER_MM + 26
+    depth = (across.min() + across.max()) / 2
+    top = max(start.z for start in starts)
+    alone = [
+        start
+        for start in starts
+        if start.z > top - 0.01 and min(start.minus(other).length for other in starts if other is not start) > 0.6
+    ]
+    assert len(alone) > 5
+    for start in alone:
+        x, y = middle + 10 * start.x, depth - 10 * start.y
+        low, left = round((y - 0.6) * PX_PER_MM), round((x - 0.6) * PX_PER_MM)
+        near = np.argwhere(dark[low : low + 12, left : left + 12])
+        off = (near.mean(axis=0) + 0.5 + [low, left]) / PX_PER_MM - [y, x]
+        assert np.hypot(*off) < 0.2
+    told = {str(number) for number in range(1, len(saved.recipe.entries) + 1)}
+    numbers = [word for _, top, _, _, word in words if top > 24 and word in told]
+    assert len(numbers) >= len(starts)

@@ -100,7 +100,7 @@ def _draw_words(words: tuple[str, str], right_mm: float) -> Markup:
 def _draw_page(sheet: Sheet, strips: Sequence[Strip], unit: LengthUnit) -> Markup:
     wide = (sheet.width - _LEFT_MM - _RIGHT_MM) / MOST_COLUMNS
     columns = [_draw_strip(sheet, strip, _LEFT_MM + at * wide, wide) for at, strip in enumerate(strips)]
-    body = _draw_ruler(sheet, unit) + _draw_ends(sheet, unit) + join(columns) + _draw_proof(sheet, unit)
+    body = _draw_ruler(sheet, unit) + _draw_ends(sheet, unit) + join(columns) + draw_proof(sheet.height, unit)
     size = {"width": f"{sheet.width:g}mm", "height": f"{sheet.height:g}mm"}
     box = f"0 0 {sheet.width:g} {sheet.height:g}"
     return tag("svg", body, xmlns="http://www.w3.org/2000/svg", viewBox=box, **size)
@@ -156,10 +156,10 @@ def _say(length_cm: float, unit: LengthUnit) -> str:
     return f"{length_cm / CM_PER_INCH:.2f} in" if unit is LengthUnit.INCH else f"{length_cm:g} cm"
 
 
-def _draw_proof(sheet: Sheet, unit: LengthUnit) -> Markup:
-    """A bar to check the printer by."""
+def draw_proof(height_mm: float, unit: LengthUnit) -> Markup:
+    """A bar to check the printer by, near the foot of a page so high."""
     long, words = (4 * CM_PER_INCH, "4 in") if unit is LengthUnit.INCH else (10.0, "10 cm")
-    y, end = sheet.height - 12.0, 14.0 + long * MM_PER_CM
+    y, end = height_mm - 12.0, 14.0 + long * MM_PER_CM
     data = path("M", 14.0, y - 2, "L", 14.0, y + 2, "M", 14.0, y, "L", end, y, "M", end, y - 2, "L", end, y + 2)
     said = f"This bar is {words} long. Measure it: if it is not, print again at 100 %, not fitted to the page."
     return tag("path", d=data, stroke=INK, stroke_width=0.3, fill="none") + text(

@@ -53,6 +53,11 @@ def get_cutting_plan(build: Build) -> tuple[MaterialPlan, ...]:
     return tuple(_plan(colour, cuts) for (_, colour), cuts in groups.items())
 
 
+def get_shared_stems(build: Build) -> tuple[MaterialPlan, ...]:
+    """The plan of what is broken down: materials of which one stem gives several of the pieces."""
+    return tuple(plan for plan in get_cutting_plan(build) if any(len(stem.cuts) > 1 for stem in plan.stems))
+
+
 def _plan(colour: str, cuts: list[Cut]) -> MaterialPlan:
     material = cuts[0].place.material
     by_length = sorted(cuts, key=lambda cut: -cut.total_cm)

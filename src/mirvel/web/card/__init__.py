@@ -1,14 +1,18 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
+from collections.abc import Sequence
 from hashlib import sha256
 
 from fastapi import APIRouter, Request, Response
+from markupsafe import Markup
 
 from mirvel.core.card.gauge import get_columns, get_heights
+from mirvel.core.card.template import find_template
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.drawing.gauge import draw_gauge
+from mirvel.drawing.template import draw_template
 from mirvel.web.card import customer, lists
-from mirvel.web.card.printing import SIZES_MM, Paper, PrintingHere, load_printed
+from mirvel.web.card.printing import SIZES_MM, Paper, Printed, Printing, PrintingHere, load_printed
 from mirvel.web.card.sheets import fill_card, fill_making, get_press, print_one
 from mirvel.web.card.view import Ink
 from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
@@ -29,7 +33,7 @@ def show_card(
 ) -> Response:
     """The card as it will print, with the ways to print it."""
     printed = load_printed(shop, desk, recipe_id, printing)
-    printed.desk.work_out(printed.saved.recipe)
+    build = printed.desk.work_out(printed.saved.recipe).build
     return render(
         request,
         "card/show.html",
@@ -40,6 +44,7 @@ def show_card(
         papers=list(Paper),
         ink=printing.ink,
         inks=list(Ink),
+        has_template=find_template(build) is not None,
     )
 
 
@@ -106,16 +111,48 @@ def print_gauge(
     request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
 ) -> Response:
     """Every cut at its true size, from a base line. Raises BadInput where nothing is cut."""
-    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
-
-    printed, (width, height) = load_printed(shop, desk, recipe_id, printing), SIZES_MM[printing.paper]
-    build, name = printed.desk.work_out(printed.saved.recipe).build, printed.saved.recipe.name
-    pages = draw_gauge(get_columns(build), get_heights(build), build.rules.unit, (width, height))
+    printed = load_printed(shop, desk, recipe_id, printing)
+    build = printed.desk.work_out(printed.saved.recipe).build
+    pages = draw_gauge(get_columns(build), get_heights(build), build.rules.unit, SIZES_MM[printing.paper])
     if not pages:
         raise BadInput(Problem("gauge", "has nothing to show: no stem of this recipe is cut.", "Add flowers to it."))
-    template = request.app.state.templates.env.get_template("card/gauge.html")
-    page = template.render(name=name, standing=printed.words, pages=pages, size=f"{width}mm {height}mm", height=height)
-    key = f"gauge {sha256(page.encode()).hexdigest()}"
-    pdf = desk.keep(key, printed.saved.recipe, lambda: desk.workers.slow.ask("a gauge", make_pdf, page))
-    disposition = f'inline; filename="{get_file_name(name)}-gauge.pdf"'
+    said = [
+        f"cutting gauge, {at} of {len(pages)} · measured to the base of the head, of spikes and leaves to the tip"
+        for at in range(1, len(pages) + 1)
+    ]
+    return _print_true_size(request, printed, printing, "gauge", list(zip(pages, said, strict=True)))
+
+
+@router.get("/template.pdf")
+def print_template(
+    request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
+) -> Response:
+    """Foam with every hole, or a mouth with its tape grid, at its true size. Raises BadInput where there is neither."""
+    printed = load_printed(shop, desk, recipe_id, printing)
+    build = printed.desk.work_out(printed.saved.recipe).build
+    template = find_template(build)
+    if template is None:
+        held = f"cannot be of a piece that is held by {build.recipe.mechanics.value}."
+        raise BadInput(Problem("template", held, "Templates are of foam and of tape grids."))
+    pages = [
+        (page, f"{template.what}, 1 : 1{f', {name}' if name else ''} · {template.how}")
+        for page, name in draw_template(template, build.rules.unit, SIZES_MM[printing.paper])
+    ]
+    return _print_true_size(request, printed, printing, "template", pages)
+
+
+def _print_true_size(
+    request: Request, printed: Printed, printing: Printing, what: str, pages: Sequence[tuple[Markup, str]]
+) -> Response:
+    """Pages at their true size, each with the piece's name, its standing and what is said of it."""
+    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
+
+    (width, height), name, desk = SIZES_MM[printing.paper], printed.saved.recipe.name, printed.desk
+    template = request.app.state.templates.env.get_template("card/true_size.html")
+    page = template.render(
+        name=name, what=what, standing=printed.words, pages=pages, size=f"{width}mm {height}mm", height=height
+    )
+    key = f"{what} {sha256(page.encode()).hexdigest()}"
+    pdf = desk.keep(key, printed.saved.recipe, lambda: desk.workers.slow.ask(what, make_pdf, page))
+    disposition = f'inline; filename="{get_file_name(name)}-{what}.pdf"'
     return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})

@@ -8,6 +8,7 @@ from fastapi import Request
 from jinja2 import Environment, Template
 from markupsafe import Markup
 
+from mirvel.core.card.cutting_plan import get_shared_stems
 from mirvel.drawing.qr import draw_qr
 from mirvel.store.shop import SavedRecipe
 from mirvel.web.card.making import MakingView, get_making_views
@@ -67,7 +68,8 @@ def fill_making(
     template = press.env.get_template("card/making.html")
     page: str = template.render(
         rules=desk.rules, size=f"{width}mm {height}mm", printing=is_printed, number=saved.id, worked=worked,
-        views=views, standing=printed.words, nonce=press.nonce, code=get_code(press, printed),
+        views=views, stems=get_shared_stems(worked.build), standing=printed.words, nonce=press.nonce,
+        code=get_code(press, printed),
     )  # fmt: skip
     return page, views
 
