@@ -61,6 +61,8 @@ def test_a_draft_is_compared_published_and_printed_under_its_number(
     assert re.search(r"Standard 2 \S+ \d+ \S+ \d+, [\d:]+, Priya Sandell One carnation fewer. in force", page)
     assert "replaced by standard 2" in page
     assert "Carnation, cream 7 → 6" in read(web.get(f"/standards/{number}/2").text)
+    assert "Carnation, cream 6 → 7" in read(web.get(f"/standards/{number}/1?beside=2").text)
+    assert web.get(f"/standards/{number}/1?beside=9").status_code == 404
     assert "standard 2 of" in read(web.get(f"/card/{number}/sheet").text)
     old = read(web.get(f"/card/{number}/sheet?standard=1").text)
     assert "Standard 1, not in force" in old

@@ -32,7 +32,13 @@ from mirvel.drawing.view import FRONT_HOUR, MM_PER_CM, Eye, View, get_eye
 
 
 def draw_stage(
-    build: Build, view: View, now: Mapping[tuple[str, int], str], before: frozenset[str], text_mm: float
+    build: Build,
+    view: View,
+    now: Mapping[tuple[str, int], str],
+    before: frozenset[str],
+    text_mm: float,
+    *,
+    grey: bool = False,
 ) -> Drawing:
     """One step of making, without measures: the entries ``before`` it faint, the pieces that go in ``now`` in colour,
     each under what it is called, no two numbers on one another; from the side those alone that face the eye."""
@@ -71,7 +77,7 @@ def draw_stage(
         and not each.is_inside
     ]
     body += draw_free(numbered, text_mm, (width, height), taken)
-    return finish(build, symbols, Style(text_mm=text_mm), body, width, height, name_view(view, FRONT_HOUR))
+    return finish(build, symbols, Style(text_mm=text_mm, grey=grey), body, width, height, name_view(view, FRONT_HOUR))
 
 
 def _get_box(build: Build, eye: Eye) -> tuple[float, float, float, float]:

@@ -8,7 +8,7 @@ from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Drawing
 from mirvel.drawing.stage import draw_stage
 from mirvel.drawing.view import View
-from mirvel.web.card.view import WIDTH_MM, Figure, place_figure
+from mirvel.web.card.view import WIDTH_MM, Figure, Ink, place_figure
 
 TEXT_MM = 2.85  # 8 pt and a little, so that every number reads at arm's length
 _HIGH_MM, _ALONE_HIGH_MM = 96.0, 168.0  # a pair of views leaves room for two steps on a page, where that is not small
@@ -24,14 +24,16 @@ class MakingView:
     scale: float
 
 
-def get_making_views(worked: Worked) -> tuple[MakingView, ...]:
+def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:
     """Every step, all drawn to one scale: from the front and from above or, of what hangs or lies, its face alone."""
     makings, form = get_makings(worked), worked.build.sizing.form
     views = (View.FRONT,) if form.hangs else (View.PLAN,) if form.lies else (View.FRONT, View.PLAN)
 
     def draw_at(making: Making, text_mm: float) -> tuple[Drawing, ...]:
         now = {piece.key: str(piece.number) for piece in making.pieces}
-        return tuple(draw_stage(worked.build, view, now, making.before, text_mm) for view in views)
+        return tuple(
+            draw_stage(worked.build, view, now, making.before, text_mm, grey=ink is Ink.GREY) for view in views
+        )
 
     def find_scale(get_scale: Callable[[Sequence[Drawing]], float]) -> float:
         scale = 0.25

@@ -64,12 +64,16 @@ def fill_making(
     """The making pages, and what they show."""
     saved, desk, (width, height) = printed.saved, printed.desk, SIZES_MM[printing.paper]
     worked = desk.work_out(saved.recipe)
-    views = desk.keep("making", saved.recipe, lambda: desk.workers.slow.ask("making pages", get_making_views, worked))
+    views = desk.keep(
+        f"making {printing.ink}",
+        saved.recipe,
+        lambda: desk.workers.slow.ask("making pages", get_making_views, worked, printing.ink),
+    )
     template = press.env.get_template("card/making.html")
     page: str = template.render(
         rules=desk.rules, size=f"{width}mm {height}mm", printing=is_printed, number=saved.id, worked=worked,
-        views=views, stems=get_shared_stems(worked.build), standing=printed.words, nonce=press.nonce,
-        code=get_code(press, printed),
+        views=views, grey=printing.ink is Ink.GREY, stems=get_shared_stems(worked.build), standing=printed.words,
+        nonce=press.nonce, code=get_code(press, printed),
     )  # fmt: skip
     return page, views
 

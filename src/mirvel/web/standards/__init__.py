@@ -3,8 +3,9 @@ published, brought back from any of them, and one is retired."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Annotated
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import RedirectResponse
 from markupsafe import Markup
 
@@ -70,21 +71,29 @@ def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHer
 
 
 @router.get("/{number}")
-def show_one(request: Request, recipe_id: RecipeId, number: RecipeId, shop: ShopHere, desk: DeskHere) -> Response:
-    """One standard as it was published, beside the one before it."""
+def show_one(
+    request: Request,
+    recipe_id: RecipeId,
+    number: RecipeId,
+    shop: ShopHere,
+    desk: DeskHere,
+    beside: Annotated[int | None, Query(ge=1, le=2**31 - 1)] = None,
+) -> Response:
+    """One standard as it was published, beside the one before it or another."""
     saved = shop.load_recipe(recipe_id)
     published = shop.standards.load(recipe_id, number)
-    before = shop.standards.load(recipe_id, number - 1) if number > 1 else None
+    other = beside or number - 1
+    before = shop.standards.load(recipe_id, other) if other and other != number else None
     worked, trouble = _try_published(published, desk)
-    beside = None
+    pair = None
     if before and worked:
         old, _ = _try_published(before, desk)
-        names = f"Standard {number - 1}", f"Standard {number}"
-        beside = _set_beside(names, old, worked, before.standard.within)
+        pair = _set_beside((f"Standard {other}", f"Standard {number}"), old, worked, before.standard.within)
     return render(
         request, "standards/standard.html", view=saved, standard=published.standard, worked=worked,
-        trouble=trouble, pair=beside,
-        drawn=draw_beside(worked, _PX_PER_MM) if worked and not beside else None, rules=desk.rules,
+        trouble=trouble, pair=pair, other=before.standard.number if before else None,
+        numbers=[each.number for each in reversed(shop.standards.load_all(recipe_id)) if each.number != number],
+        drawn=draw_beside(worked, _PX_PER_MM) if worked and not pair else None, rules=desk.rules,
     )  # fmt: skip
 
 
