@@ -13,6 +13,7 @@ from mirvel.core.working import Worked
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.drawing.labels import find_room
 from mirvel.web.card.making import get_making_views
+from mirvel.web.card.view import Ink
 from tests.builds import some, work_out
 
 SPOT = st.tuples(st.floats(0, 100), st.floats(0, 100))
@@ -66,7 +67,7 @@ def test_every_piece_goes_in_once_under_one_number_with_its_own_cut(recipe: Reci
 @pytest.mark.parametrize("recipe", some(get_recipes()), ids=lambda each: each.family)
 def test_numbers_stand_free_at_eight_points_and_no_smaller_than_one_to_eight(recipe: Recipe) -> None:
     worked = work(recipe)
-    for view in get_making_views(worked):
+    for view in get_making_views(worked, Ink.COLOUR):
         assert view.scale <= 8
         numbers = {str(piece.number) for piece in view.making.pieces if not piece.cut.place.is_inside}
         shown = set()

@@ -43,12 +43,11 @@ def draw_stage(
     """One step of making, without measures: the entries ``before`` it faint, the pieces that go in ``now`` in colour,
     each under what it is called, no two numbers on one another; from the side those alone that face the eye."""
     symbols, form = Symbols(), build.sizing.form
-    eye = get_eye(view, FRONT_HOUR, UPRIGHT if view is View.PLAN and form.hangs else form.pose)
-    left, right, top, foot = _get_box(build, eye)
-    is_clock = view is View.PLAN and form.guide is Guide.CLOCK
-    margin = text_mm * (3.4 if is_clock else 2.2)
+    eye = _get_stage_eye(build, view)
+    left, right, top, _ = _get_box(build, eye)
+    is_clock, margin = _is_clock(build, view), _get_margin(build, view, text_mm)
+    width, height = get_stage_size(build, view, text_mm)
     eye = eye.placed(margin - left * MM_PER_CM, margin + top * MM_PER_CM)
-    width, height = 2 * margin + (right - left) * MM_PER_CM, 2 * margin + (top - foot) * MM_PER_CM
     places = tuple(each for each in build.places if each.entry.id in before or (each.entry.id, each.number) in now)
     among = {(each.entry.id, each.number) for each in places}
     cuts = tuple(cut for cut in build.cuts if (cut.place.entry.id, cut.place.number) in among)
@@ -78,6 +77,27 @@ def draw_stage(
     ]
     body += draw_free(numbered, text_mm, (width, height), taken)
     return finish(build, symbols, Style(text_mm=text_mm, grey=grey), body, width, height, name_view(view, FRONT_HOUR))
+
+
+def get_stage_size(build: Build, view: View, text_mm: float) -> tuple[float, float]:
+    """How wide and high the paper of a step is with numbers so large, mm; the same for every step."""
+    left, right, top, foot = _get_box(build, _get_stage_eye(build, view))
+    margin = _get_margin(build, view, text_mm)
+    return 2 * margin + (right - left) * MM_PER_CM, 2 * margin + (top - foot) * MM_PER_CM
+
+
+def _get_stage_eye(build: Build, view: View) -> Eye:
+    form = build.sizing.form
+    return get_eye(view, FRONT_HOUR, UPRIGHT if view is View.PLAN and form.hangs else form.pose)
+
+
+def _is_clock(build: Build, view: View) -> bool:
+    return view is View.PLAN and build.sizing.form.guide is Guide.CLOCK
+
+
+def _get_margin(build: Build, view: View, text_mm: float) -> float:
+    """Room about the piece for numbers, and for the hours where there is a clock, mm."""
+    return text_mm * (3.4 if _is_clock(build, view) else 2.2)
 
 
 def _get_box(build: Build, eye: Eye) -> tuple[float, float, float, float]:

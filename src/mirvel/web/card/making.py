@@ -6,13 +6,15 @@ from dataclasses import dataclass
 from mirvel.core.card.making import Making, get_makings
 from mirvel.core.working import Worked
 from mirvel.drawing.sheet import Drawing
-from mirvel.drawing.stage import draw_stage
+from mirvel.drawing.stage import draw_stage, get_stage_size
 from mirvel.drawing.view import View
 from mirvel.web.card.view import WIDTH_MM, Figure, Ink, place_figure
 
 TEXT_MM = 2.85  # 8 pt and a little, so that every number reads at arm's length
 _HIGH_MM, _ALONE_HIGH_MM = 96.0, 168.0  # a pair of views leaves room for two steps on a page, where that is not small
 _STACKED_HIGH_MM, _LEAST_SCALE = 190.0, 1 / 7.5
+_SCALINGS = 8
+Size = tuple[float, float]  # across and high, mm
 
 
 @dataclass(frozen=True)
@@ -35,15 +37,15 @@ def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:
             draw_stage(worked.build, view, now, making.before, text_mm, grey=ink is Ink.GREY) for view in views
         )
 
-    def find_scale(get_scale: Callable[[Sequence[Drawing]], float]) -> float:
+    def find_scale(get_scale: Callable[[Sequence[Size]], float]) -> float:
         scale = 0.25
-        for _ in range(3):  # the paper about a piece is as wide as its numbers are large
-            scale = get_scale(draw_at(makings[-1], TEXT_MM / scale)) if makings else scale
+        for _ in range(_SCALINGS):  # the paper about a piece is as wide as its numbers are large
+            scale = get_scale([get_stage_size(worked.build, view, TEXT_MM / scale) for view in views])
         return scale
 
-    scale = find_scale(lambda drawn: _get_scale(drawn, _HIGH_MM if len(views) > 1 else _ALONE_HIGH_MM))
+    scale = find_scale(lambda sizes: _get_scale(sizes, _HIGH_MM if len(views) > 1 else _ALONE_HIGH_MM))
     if scale < _LEAST_SCALE:
-        scale = max(find_scale(lambda drawn: _get_scale(drawn, _ALONE_HIGH_MM)), find_scale(_get_stacked_scale))
+        scale = max(find_scale(lambda sizes: _get_scale(sizes, _ALONE_HIGH_MM)), find_scale(_get_stacked_scale))
     found = []
     for making in makings:
         drawings = draw_at(making, TEXT_MM / scale)
@@ -51,12 +53,11 @@ def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:
     return tuple(found)
 
 
-def _get_scale(drawings: Sequence[Drawing], high: float) -> float:
-    """The largest at which they stand beside one another on the page."""
-    return min(WIDTH_MM / sum(each.width_mm for each in drawings), high / max(each.height_mm for each in drawings))
+def _get_scale(sizes: Sequence[Size], high: float) -> float:
+    """The largest at which papers so wide and high stand beside one another on the page."""
+    return min(WIDTH_MM / sum(wide for wide, _ in sizes), high / max(tall for _, tall in sizes))
 
 
-def _get_stacked_scale(drawings: Sequence[Drawing]) -> float:
+def _get_stacked_scale(sizes: Sequence[Size]) -> float:
     """The largest at which they stand one over the other."""
-    wide, high = max(each.width_mm for each in drawings), sum(each.height_mm for each in drawings)
-    return min(WIDTH_MM / wide, _STACKED_HIGH_MM / high)
+    return min(WIDTH_MM / max(wide for wide, _ in sizes), _STACKED_HIGH_MM / sum(tall for _, tall in sizes))
