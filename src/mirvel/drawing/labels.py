@@ -2,13 +2,17 @@
 
 import math
 from collections.abc import Sequence
+from functools import cache
 
+import numpy as np
 from markupsafe import Markup
+from numpy.typing import NDArray
 
 from mirvel.drawing.palette import INK, NUMERALS, PAPER
 from mirvel.drawing.svg import join, path, tag, text
 
 Spot = tuple[float, float]
+Points = NDArray[np.float64]
 _APART = 1.04  # of touching, that two numbers are kept apart
 _RINGS, _STEP = 60, 0.8  # how far out room is looked for, in steps of so much of a number's width
 
@@ -41,35 +45,34 @@ def draw_free(spots: Sequence[tuple[Spot, str]], size: float, paper: Spot, taken
 def find_room(spots: Sequence[Spot], radius: float, paper: Spot, taken: Sequence[Spot] = ()) -> list[Spot]:
     """Where each of some circles goes so that no two overlap, nor one what is taken: those that are alone stay, then
     the others as near as there is room."""
-    apart = 2 * radius * _APART
-    found: dict[int, Spot] = {}
-    held = [*taken]
-
-    def is_free(at: Spot) -> bool:
-        return all(math.hypot(at[0] - x, at[1] - y) >= apart for x, y in held)
-
-    for number in sorted(range(len(spots)), key=lambda at: -_get_nearest(spots, at)):
-        at = next((each for each in _look_round(spots[number], radius, paper) if is_free(each)), spots[number])
-        found[number] = at
-        held.append(at)
+    if not spots:
+        return []
+    points, found = np.array(spots), dict[int, Spot]()
+    held = np.concatenate([np.array(taken).reshape(-1, 2), np.zeros((len(spots), 2))])
+    away = np.hypot(*np.moveaxis(points[:, None] - points, 2, 0)) + np.diag(np.full(len(spots), np.inf))
+    for count, number in enumerate(np.argsort(-away.min(axis=1), kind="stable").tolist(), len(taken)):
+        found[number] = _find_free(spots[number], radius, paper, held[:count])
+        held[count] = found[number]
     return [found[number] for number in range(len(spots))]
 
 
-def _get_nearest(spots: Sequence[Spot], at: int) -> float:
-    """How far a spot is from the nearest other."""
-    x, y = spots[at]
-    return min((math.hypot(x - a, y - b) for number, (a, b) in enumerate(spots) if number != at), default=math.inf)
+def _find_free(spot: Spot, radius: float, paper: Spot, held: Points) -> Spot:
+    """The spot or, ring by ring, the first point about it at which a circle lies on the paper and touches none that is
+    held; the spot itself where there is none."""
+    apart = 2 * radius * _APART
+    for ring in range(_RINGS):
+        points = np.array(spot) + ring * _STEP * 2 * radius * _get_ring(ring)
+        on_paper = ((points >= radius) & (points <= np.array(paper) - radius)).all(axis=1)
+        near = np.hypot(*np.moveaxis(points[:, None] - held, 2, 0)).min(axis=1, initial=np.inf)
+        free = np.flatnonzero((near >= apart) & (on_paper | (ring == 0)))
+        if len(free):
+            x, y = points[free[0]].tolist()
+            return x, y
+    return spot
 
 
-def _look_round(spot: Spot, radius: float, paper: Spot) -> list[Spot]:
-    """The spot and, ring by ring, points about it, those alone where a circle lies on the paper."""
-    points = [spot]
-    for ring in range(1, _RINGS):
-        out, count = ring * _STEP * 2 * radius, 8 * ring
-        turns = (2 * math.pi * number / count for number in range(count))
-        points += [(spot[0] + out * math.sin(turn), spot[1] - out * math.cos(turn)) for turn in turns]
-    return [
-        (x, y)
-        for x, y in points
-        if (x, y) == spot or (radius <= x <= paper[0] - radius and radius <= y <= paper[1] - radius)
-    ]
+@cache
+def _get_ring(ring: int) -> Points:
+    """Directions all round, the first one up, eight more with each ring."""
+    turns = np.linspace(0, 2 * math.pi, max(1, 8 * ring), endpoint=False)
+    return np.stack([np.sin(turns), -np.cos(turns)], axis=1)

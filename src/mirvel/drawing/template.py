@@ -19,7 +19,8 @@ from mirvel.drawing.view import MM_PER_CM
 _SIDE_MM, _HEAD_MM, _FOOT_MM = 10.0, 24.0, 22.0  # that stay free on each page
 _OVER_MM, _ABOUT_MM = 10.0, 15.0  # tiles overlap by so much; room about the outline for numbers beside it
 _TEXT_MM = 2.85  # 8 pt
-_STEP_CM = 0.5
+_STEP_CM, _REACH_MM = 0.5, 40.0  # how far from its hole a number may stand
+Spot = tuple[float, float]
 _SIDE_DIGITS, _TOP_DIGITS = 3, 1  # as wide as the labels of holes at the side, and of the others
 
 
@@ -32,9 +33,18 @@ class _Tile:
     left: float
     top: float
 
-    def shows(self, spot: tuple[float, float], wide: float, high: float) -> bool:
-        """Whether a point of the whole lies in its window."""
-        return self.left <= spot[0] <= self.left + wide and self.top <= spot[1] <= self.top + high
+    def shows(self, spot: Spot, wide: float, high: float, about: float = 0.0) -> bool:
+        """Whether a point of the whole lies in its window, or so near about it."""
+        x, y = spot[0] - self.left, spot[1] - self.top
+        return -about <= x <= wide + about and -about <= y <= high + about
+
+
+@dataclass(frozen=True)
+class _Whole:
+    """All of a template, mm: its lines, and the mark of each hole with where that is."""
+
+    lines: Markup
+    marks: tuple[tuple[Spot, Markup], ...]
 
 
 def draw_template(
@@ -78,7 +88,7 @@ def _count(long: float, window: float) -> int:
     return max(1, math.ceil((long - _OVER_MM) / (window - _OVER_MM) - 1e-9))
 
 
-def _draw_whole(template: Template, unit: LengthUnit, left: float, back: float, size: tuple[float, float]) -> Markup:
+def _draw_whole(template: Template, unit: LengthUnit, left: float, back: float, size: tuple[float, float]) -> _Whole:
     """All of it on one paper, the back up."""
 
     def put(x_cm: float, y_cm: float) -> tuple[float, float]:
@@ -95,26 +105,26 @@ def _draw_whole(template: Template, unit: LengthUnit, left: float, back: float, 
     (x, y) = put(0.0, 0.0)
     cross = path("M", x - 3, y, "L", x + 3, y, "M", x, y - 3, "L", x, y + 3)
     drawn.append(tag("path", d=cross, stroke=FAINT_INK, stroke_width=0.2))
-    return join(drawn) + _draw_holes(template.holes, unit, [put(hole.x_cm, hole.y_cm) for hole in template.holes], size)
+    spots = [put(hole.x_cm, hole.y_cm) for hole in template.holes]
+    return _Whole(join(drawn), tuple(_draw_holes(template.holes, unit, spots, size)))
 
 
 def _draw_holes(
-    holes: Sequence[Hole], unit: LengthUnit, spots: Sequence[tuple[float, float]], size: tuple[float, float]
-) -> Markup:
-    """A mark where each stem goes in, its number as near as there is room."""
+    holes: Sequence[Hole], unit: LengthUnit, spots: Sequence[Spot], size: Spot
+) -> Iterator[tuple[Spot, Markup]]:
+    """A mark where each stem goes in, with where that is, its number as near as there is room."""
     labels = [
         f"{hole.number}" + (f" ↓{format_length(hole.under_cm, unit, with_unit=False)}" if hole.under_cm else "")
         for hole in holes
     ]
     placed = _find_room(holes, spots, size)
-    marks, numbers = [], []
     for (x, y), (at_x, at_y), label, hole in zip(spots, placed, labels, holes, strict=True):
         half = _get_half_mm(hole)
-        marks.append(tag("circle", cx=x, cy=y, r=half, fill=PAPER, stroke=INK, stroke_width=0.25))
-        marks.append(tag("path", d=path("M", x, y, "L", at_x, at_y + 0.9), stroke=FAINT_INK, stroke_width=0.2))
-        marks.append(tag("circle", cx=x, cy=y, r=0.35, fill=INK))
-        numbers.append(text(label, at_x, at_y + 1.0, _TEXT_MM, text_anchor="middle", font_family=NUMERALS, fill=INK))
-    return join([*marks, *numbers])
+        mark = tag("circle", cx=x, cy=y, r=half, fill=PAPER, stroke=INK, stroke_width=0.25)
+        mark += tag("path", d=path("M", x, y, "L", at_x, at_y + 0.9), stroke=FAINT_INK, stroke_width=0.2)
+        mark += tag("circle", cx=x, cy=y, r=0.35, fill=INK)
+        mark += text(label, at_x, at_y + 1.0, _TEXT_MM, text_anchor="middle", font_family=NUMERALS, fill=INK)
+        yield (x, y), mark
 
 
 def _get_half_mm(hole: Hole) -> float:
@@ -144,7 +154,7 @@ def _find_room(
 
 def _draw_page(
     tile: _Tile,
-    whole: Markup,
+    whole: _Whole,
     unit: LengthUnit,
     paper_mm: tuple[float, float],
     window: tuple[float, float],
@@ -153,7 +163,8 @@ def _draw_page(
     """One window on the whole, where tiles are laid on one another, and the bar to check the printer by."""
     (width, height), (wide, high) = paper_mm, window
     clip = tag("clipPath", tag("rect", x=_SIDE_MM, y=_HEAD_MM, width=wide, height=high), id="window")
-    shown = tag("g", whole, transform=f"translate({_SIDE_MM - tile.left:.3f} {_HEAD_MM - tile.top:.3f})")
+    near = join(mark for spot, mark in whole.marks if tile.shows(spot, wide, high, _REACH_MM))
+    shown = tag("g", whole.lines + near, transform=f"translate({_SIDE_MM - tile.left:.3f} {_HEAD_MM - tile.top:.3f})")
     body = clip + tag("g", shown, clip_path="url(#window)") + draw_proof(height, unit)
     lines = []
     if tile.column:
