@@ -10,7 +10,7 @@ from mirvel.core.changing.carrying import carry_places
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
 from mirvel.core.judging.checks import DECLARED
-from mirvel.core.mending import MAKERS, Mend, find_mend, find_other_size, mend_all
+from mirvel.core.mending import MAKERS, Mend, find_mend, find_other_size, find_other_vessel, mend_all
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.working import Worked
 from mirvel.demo import get_catalogue, get_recipes
@@ -104,7 +104,7 @@ def test_all_that_can_be_is_put_right_one_after_the_other() -> None:
     assert mend_all(mend.after, CATALOGUE, work) is None or mend.after.checks
 
 
-def test_an_answer_that_crowds_a_piece_is_offered_larger_and_one_that_does_not_is_left() -> None:
+def test_an_answer_that_crowds_a_piece_is_offered_larger_or_in_a_larger_vessel_and_one_that_does_not_is_left() -> None:
     recipe = next(each for each in get_recipes() if each.family == "slipway")
     before = work_out(recipe, CATALOGUE, RULES)
     more = recipe
@@ -119,6 +119,14 @@ def test_an_answer_that_crowds_a_piece_is_offered_larger_and_one_that_does_not_i
     assert other.rank < crowded.rank
     assert other.pieces == crowded.pieces
     assert find_other_size(other, CATALOGUE, work) is None
+    vessel = find_other_vessel(crowded, CATALOGUE, work)
+    assert vessel is not None
+    assert "crowded" not in {check.kind for check in vessel.come}
+    held, was = (mend.after.build.container for mend in (vessel, crowded))
+    assert held.mouth_cm > was.mouth_cm
+    assert (held.kind, held.clear, held.shape) == (was.kind, was.clear, was.shape)
+    assert vessel.pieces == crowded.pieces
+    assert find_other_vessel(vessel, CATALOGUE, work) is None
 
 
 def test_every_kind_that_is_put_right_is_a_check() -> None:

@@ -106,6 +106,37 @@ def find_other_size(mend: Mend, catalogue: Catalogue, work_out: WorkOut) -> Mend
     return other if other and other.rank < mend.rank else None
 
 
+def find_other_vessel(mend: Mend, catalogue: Catalogue, work_out: WorkOut) -> Mend | None:
+    """The same change in another container of the kind, larger or smaller, where it makes the piece thin or crowded and
+    this puts it right without as many findings of its own; None where none does."""
+    check = next((each for each in mend.come if each.kind in _OF_SIZE and each.severity is not Severity.NOTE), None)
+    if check is None:
+        return None
+    for slug in _find_vessels(mend.after, catalogue, larger=check.kind == "crowded")[:_SIZES_TRIED]:
+        try:
+            change = changes.set_container(mend.after.recipe, catalogue, slug)
+            other = Mend((*mend.words, change.words), mend.before, work_out(mend.after.recipe, change.recipe))
+        except BadInput:
+            continue
+        if check.id not in {each.id for each in other.after.checks} and other.rank < mend.rank:
+            return other
+    return None
+
+
+def _find_vessels(worked: Worked, catalogue: Catalogue, *, larger: bool) -> list[str]:
+    """Containers of the same kind and make that the form can stand in, those nearest in size first."""
+    own, form = worked.build.container, worked.build.sizing.form
+    alike = [
+        each
+        for each in catalogue.containers.values()
+        if (each.kind, each.clear, each.shape, each.vessels) == (own.kind, own.clear, own.shape, own.vessels)
+        and not each.retired
+        and form.takes(each)
+        and (each.mouth_cm > own.mouth_cm if larger else each.mouth_cm < own.mouth_cm)
+    ]
+    return [each.slug for each in sorted(alike, key=lambda each: (abs(each.mouth_cm - own.mouth_cm), each.slug))]
+
+
 def mend_all(worked: Worked, catalogue: Catalogue, work_out: WorkOut) -> Mend | None:
     """One finding after another put right, the gravest first, each as the one before has left it; None where nothing
     can be."""

@@ -15,7 +15,7 @@ from mirvel.core.fit.extras import Extra, find_extras
 from mirvel.core.fit.fitting import CannotFit, Fitted, fit, set_price
 from mirvel.core.fit.repair import Repair, find_repairs
 from mirvel.core.fit.substitutes import Substitute, find_substitutes
-from mirvel.core.mending import Mend, find_other_size
+from mirvel.core.mending import Mend, find_other_size, find_other_vessel
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.recipe.recipe import Recipe
@@ -39,8 +39,8 @@ class CountView:
 
 @dataclass(frozen=True)
 class FitView:
-    """A fit beside the recipe it came from, the same at another height where it asks for one; or why none was
-    found. ``begun`` says that the recipe had no proportions of its own."""
+    """A fit beside the recipe it came from, the same at another height or in another vessel where it asks for one; or
+    why none was found. ``begun`` says that the recipe had no proportions of its own."""
 
     fitted: Fitted | None
     counts: tuple[CountView, ...]
@@ -79,10 +79,11 @@ def get_aims(saved: SavedRecipe, desk: Desk, typed: Mapping[str, str]) -> tuple[
 
 
 def _get_answers(recipe: Recipe, fitted: Recipe, desk: Desk) -> tuple[Mend, ...]:
-    """The fit as it would be built and judged; and where it brings what another height puts right, that beside it."""
+    """The fit as it would be built and judged; and where it brings what another height or another vessel puts right,
+    those beside it."""
     plain = Mend((), desk.work_out(recipe), desk.work_out_after(recipe, fitted))
-    other = find_other_size(plain, desk.catalogue, desk.work_out_after)
-    return (plain, other) if other else (plain,)
+    others = (find(plain, desk.catalogue, desk.work_out_after) for find in (find_other_size, find_other_vessel))
+    return (plain, *(other for other in others if other))
 
 
 def get_counts(before: Recipe, after: Recipe, desk: Desk) -> tuple[CountView, ...]:
@@ -136,9 +137,10 @@ def apply_fit(recipe: Recipe, desk: Desk, typed: Typed) -> Change:
     except CannotFit:
         raise BadInput(Problem("fit", "no counts keep every limit.", "Ask again and choose a mend.")) from None
     words = f"fitted to {asked.price_point}, {asked.fit.aim.value}"
-    if not typed.get("sized"):
+    if typed.get("answer", "0") == "0":
         return Change(fitted.recipe, words)
-    answer = _get_answers(recipe, fitted.recipe, desk)[-1]
+    answers = _get_answers(recipe, fitted.recipe, desk)
+    answer = answers[_read_number(typed, len(answers))]
     return Change(answer.after.recipe, ", ".join((words, *answer.words))[:200])
 
 
