@@ -15,18 +15,24 @@ from pathlib import Path
 import httpx
 import pytest
 
+from mirvel.core import working
 from mirvel.core.buying.review import GoodRef
+from mirvel.core.changing.carrying import carry_places
+from mirvel.core.fit.repair import find_repairs
 from mirvel.core.goods.catalogue import Catalogue, GoodsKind
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.judging.check import Severity
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.fit_wishes import Aim
+from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import UnknownGoods
+from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.store.repairs import RunState
 from mirvel.store.shop import SavedRecipe, Shop
 from mirvel.web.drifting import reckon_all
-from mirvel.web.repairing import repair_all
+from mirvel.web.repairing import find_least_harm, repair_all
 from mirvel.web.workers import Busy, Stopped, Worker
 from tests.builds import work_out
 from tests.serving import read_when_done
@@ -316,3 +322,24 @@ def test_who_would_wait_too_long_is_told_so_and_nobody_else_is_kept() -> None:
         assert workers.ask("after", operator.add, 20, 22) == 42
     finally:
         workers.stop()
+
+
+@pytest.mark.parametrize("family", ["breakwater", "lamp-room"])
+def test_a_repair_that_would_bring_a_warning_gives_way_to_one_that_brings_none(family: str) -> None:
+    """Roses a third dearer, as on a dear morning."""
+    goods, recipe = get_catalogue(), next(each for each in get_recipes() if each.family == family)
+    costs = {
+        slug: each.change(cost=each.cost * Decimal("1.33")) if "rose" in slug else each
+        for slug, each in goods.materials.items()
+    }
+    dear = goods.model_copy(update={"materials": costs})
+
+    def find_warnings(mended: Recipe) -> set[str]:
+        return {each.id for each in working.work_out(mended, dear, RULES).checks if each.severity is Severity.WARN}
+
+    build, first = working.work_out(recipe, dear, RULES).build, find_repairs(recipe, dear, RULES, 1)[0]
+    assert find_warnings(carry_places(build, first.fitted.recipe)) - find_warnings(recipe)
+    found = find_least_harm(recipe, dear, RULES)
+    assert found
+    assert not find_warnings(found[1]) - find_warnings(recipe)
+    assert working.work_out(found[1], dear, RULES).money.is_true

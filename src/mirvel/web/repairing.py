@@ -4,13 +4,15 @@ that a run goes on where it was after a restart and ends at once when it is canc
 import threading
 
 from mirvel.core.changing.carrying import carry_places
-from mirvel.core.fit.repair import find_repairs
+from mirvel.core.fit.repair import Repair, find_repairs
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import get_build
+from mirvel.core.mending import Mend
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import MirvelError
+from mirvel.core.working import finish, work_out
 from mirvel.store.goods import Goods
 from mirvel.store.repairs import FalseRecipe, RunState, SavedRepair
 from mirvel.store.shop import Shop
@@ -47,12 +49,23 @@ def repair_all(shop: Shop, solver: Worker, ended: threading.Event) -> int:
     return count
 
 
-def _repair(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple[str, Recipe] | None:
-    """What mends a recipe best, in words, and the recipe mended, its pieces where they stood. Raises BadInput."""
-    repairs = find_repairs(recipe, catalogue, rules, 1)
-    if not repairs:
+def find_least_harm(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> tuple[str, Recipe] | None:
+    """What mends a recipe best, in words, and the recipe mended, its pieces where they stood: the fewest changes or,
+    where these bring a stop or a warning, those of the others that bring least. Raises BadInput."""
+    taken = take(recipe, catalogue)
+    before = finish(get_build(taken, rules), taken)
+
+    def make(repair: Repair) -> Mend:
+        carried = carry_places(before.build, repair.fitted.recipe)
+        return Mend((repair.words,), before, work_out(carried, catalogue, rules))
+
+    mends = [make(each) for each in find_repairs(recipe, catalogue, rules, 1)]
+    if mends and max(mends[0].rank) > 0:
+        mends += [make(each) for each in find_repairs(recipe, catalogue, rules)[1:]]
+    if not mends:
         return None
-    return repairs[0].words, carry_places(get_build(take(recipe, catalogue), rules), repairs[0].fitted.recipe)
+    best = min(mends, key=lambda mend: mend.rank)
+    return best.words[0], best.after.recipe
 
 
 def _find(wrong: FalseRecipe, shop: Shop, goods: Goods, solver: Worker) -> SavedRepair | None:
@@ -61,7 +74,7 @@ def _find(wrong: FalseRecipe, shop: Shop, goods: Goods, solver: Worker) -> Saved
     try:
         saved = shop.load_recipe(wrong.recipe_id)
         state = saved.state_id
-        found = solver.ask(WHOLE_SHOP, _repair, saved.recipe, goods.catalogue, shop.load_rules())
+        found = solver.ask(WHOLE_SHOP, find_least_harm, saved.recipe, goods.catalogue, shop.load_rules())
         if found:
             (words, mended), trouble = found, ""
     except Stopped:
