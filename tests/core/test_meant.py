@@ -485,8 +485,7 @@ def test_anything_meant_in_any_form_is_placed_and_stays_where_it_is_once_kept(da
     for at, entry in enumerate(recipe.entries):
         meant = data.draw(meanings)
         for part in ("height", "pattern"):  # told by an entry before it, so that no circle comes of it
-            told = getattr(meant, part)
-            if told is not None and told.entry:
+            if (told := getattr(meant, part)) is not None and told.entry:
                 fresh = dict(zip(("entry", "other"), data.draw(st.permutations(ids[:at]))[:2], strict=False))
                 is_link = getattr(told, "other", "") != ""
                 by = told.model_copy(update=fresh if is_link else {"entry": fresh["entry"]}) if at > is_link else None

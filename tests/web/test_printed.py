@@ -3,7 +3,6 @@
 import io
 import re
 import subprocess
-import time
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -14,6 +13,7 @@ from PIL import Image
 from pypdf import PdfReader
 
 from mirvel.store.shop import SavedRecipe, Shop
+from tests.serving import read_when_done
 
 
 @pytest.fixture
@@ -99,9 +99,7 @@ def test_standards_are_bound_into_a_book_whose_contents_and_index_lead_to_their_
     assert web.get("/book/made.pdf").status_code == 303
     data = {f"r{each.id}": "1" for each in chosen}
     assert web.post("/book", data={**data, "paper": "letter"}).headers["location"] == "/book/made"
-    while "going-on" in (said := web.get("/book/made").text):
-        time.sleep(0.2)
-    assert "3 standards" in said
+    assert "3 standards" in read_when_done(web, "/book/made").text
     book = PdfReader(io.BytesIO(web.get("/book/made.pdf").content))
     pages = [page.extract_text() for page in book.pages]
     assert len(pages) == 6
