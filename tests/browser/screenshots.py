@@ -154,7 +154,7 @@ def main() -> int:
         shoot_printed(client, "card", "/card/10/card.pdf")
         shoot_printed(client, "making", "/card/14/making.pdf", 4)
         shoot_standards(page, client)
-        shoot(page, "places.png", "/table/10/places", wide)
+        shoot(page, "lists.png", "/card/14/lists?quantity=6", wide)
         shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for="#forms:not([hx-trigger])", drawn=".forms img")
         shoot(page, "buckets.png", "/buckets?q=flower&in_season=true&no_scent=true", wide)
         at = bring_in_monday(client)

@@ -82,6 +82,8 @@ def test_what_a_customer_gets_is_one_page_without_a_count_or_a_cost(
     assert all(name in sheet for name in names)
     listed = sheet[sheet.index("In it") : sheet.index("How it is kept")]
     assert not re.search(r"\d", listed)
+    (small,) = read_pages(web.get(f"/card/{saved.id}/small.pdf?paper={paper}"))
+    assert small.count(saved.recipe.name) == 2
     (slips,) = read_pages(web.get(f"/card/{saved.id}/slips.pdf?paper={paper}"))
     assert slips.count(saved.recipe.name) == 4
     assert slips.count("ripening fruit") == 4

@@ -1,7 +1,6 @@
 """**Card**: the recipe on one printed page that another designer can follow. Costs are never on it."""
 
 from collections.abc import Sequence
-from hashlib import sha256
 
 from fastapi import APIRouter, Request, Response
 from markupsafe import Markup
@@ -11,16 +10,17 @@ from mirvel.core.card.template import find_template
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.drawing.gauge import draw_gauge
 from mirvel.drawing.template import draw_template
-from mirvel.web.card import customer, lists
+from mirvel.web.card import customer, lists, small
 from mirvel.web.card.printing import SIZES_MM, Paper, Printed, Printing, PrintingHere, load_printed
-from mirvel.web.card.sheets import fill_card, fill_making, get_press, print_one
+from mirvel.web.card.sheets import fill_card, fill_making, get_press, print_one, print_page, send_pdf
 from mirvel.web.card.view import Ink
-from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
+from mirvel.web.requests import RecipeId, ShopHere, render
 from mirvel.web.working import DeskHere
 
 router = APIRouter(prefix="/card/{recipe_id}")
 router.include_router(lists.router)
 router.include_router(customer.router)
+router.include_router(small.router)
 
 
 @router.get("")
@@ -71,9 +71,7 @@ def print_card(
 ) -> Response:
     """The card as a PDF of the paper's true size."""
     printed = load_printed(shop, desk, recipe_id, printing)
-    pdf = print_one(get_press(request), printed, printing)
-    disposition = f'inline; filename="{get_file_name(printed.saved.recipe.name)}.pdf"'
-    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
+    return send_pdf(printed, "card", print_one(get_press(request), printed, printing))
 
 
 @router.get("/making")
@@ -90,20 +88,12 @@ def print_making(
     request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHere, printing: PrintingHere
 ) -> Response:
     """The same as a PDF of the paper's true size."""
-    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
-
     printed = load_printed(shop, desk, recipe_id, printing)
     page, views = fill_making(get_press(request), printed, printing, is_printed=True)
     pictures = {
         f"{at}-{len(view.making.before)}": str(figure.svg) for view in views for at, figure in enumerate(view.figures)
     }
-    pdf = desk.keep(
-        f"making pdf {sha256(page.encode()).hexdigest()}",
-        printed.saved.recipe,
-        lambda: desk.workers.slow.ask("making pages", make_pdf, page, pictures),
-    )
-    name = f"{get_file_name(printed.saved.recipe.name)}-making.pdf"
-    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
+    return send_pdf(printed, "making", print_page(printed, "making", page, pictures))
 
 
 @router.get("/gauge.pdf")
@@ -145,14 +135,9 @@ def _print_true_size(
     request: Request, printed: Printed, printing: Printing, what: str, pages: Sequence[tuple[Markup, str]]
 ) -> Response:
     """Pages at their true size, each with the piece's name, its standing and what is said of it."""
-    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
-
-    (width, height), name, desk = SIZES_MM[printing.paper], printed.saved.recipe.name, printed.desk
-    template = request.app.state.templates.env.get_template("card/true_size.html")
-    page = template.render(
-        name=name, what=what, standing=printed.words, pages=pages, size=f"{width}mm {height}mm", height=height
-    )
-    key = f"{what} {sha256(page.encode()).hexdigest()}"
-    pdf = desk.keep(key, printed.saved.recipe, lambda: desk.workers.slow.ask(what, make_pdf, page))
-    disposition = f'inline; filename="{get_file_name(name)}-{what}.pdf"'
-    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
+    width, height = SIZES_MM[printing.paper]
+    page = get_press(request).env.get_template("card/true_size.html").render(
+        name=printed.saved.recipe.name, what=what, standing=printed.words, pages=pages,
+        size=f"{width}mm {height}mm", height=height,
+    )  # fmt: skip
+    return send_pdf(printed, what, print_page(printed, what, page))

@@ -1,15 +1,14 @@
 """What a customer gets to see or to take home: the counter sheet, and slips that say how a piece is kept."""
 
-from hashlib import sha256
-
 from fastapi import APIRouter, Request, Response
 
 from mirvel.core.card.customer import get_care, get_offered, get_warnings
 from mirvel.core.recipe.taking import take
 from mirvel.drawing.sheet import draw_standing
 from mirvel.web.card.printing import SIZES_MM, Printed, Printing, PrintingHere, load_printed
+from mirvel.web.card.sheets import get_press, print_page, send_pdf
 from mirvel.web.card.view import Figure, Ink, place_figure
-from mirvel.web.requests import RecipeId, ShopHere, get_file_name
+from mirvel.web.requests import RecipeId, ShopHere
 from mirvel.web.working import Desk, DeskHere
 
 router = APIRouter()
@@ -23,7 +22,7 @@ def print_counter_sheet(
 ) -> Response:
     """The piece as it is shown to a customer: picture, size, price, what is in it by the season; no counts."""
     printed = load_printed(shop, desk, recipe_id, printing)
-    figure = desk.keep("counter picture", printed.saved.recipe, lambda: _draw(printed))
+    figure = printed.desk.keep("counter picture", printed.saved.recipe, lambda: _draw(printed))
     month = shop.get_today().month
     return _print(request, desk, printed, printing, "counter", {"figure": figure, "month": month}, figure)
 
@@ -54,18 +53,11 @@ def _print(
     context: dict[str, object],
     figure: Figure | None = None,
 ) -> Response:
-    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
-
     recipe, (width, height) = printed.saved.recipe, SIZES_MM[printing.paper]
     worked, taken = printed.desk.work_out(recipe), take(recipe, printed.desk.catalogue)
-    template = request.app.state.templates.env.get_template(f"card/{what}.html")
-    page = template.render(
+    page = get_press(request).env.get_template(f"card/{what}.html").render(
         worked=worked, recipe=recipe, rules=printed.desk.rules, printed=printed, size=f"{width}mm {height}mm",
         offered=get_offered(worked, taken, desk.catalogue), care=get_care(worked),
         warnings=get_warnings(worked, taken), grey=printing.ink is Ink.GREY, **context,
     )  # fmt: skip
-    pictures = {"piece": str(figure.svg)} if figure else {}
-    key = f"{what} {sha256(page.encode()).hexdigest()}"
-    pdf = desk.keep(key, recipe, lambda: desk.workers.slow.ask(what, make_pdf, page, pictures))
-    disposition = f'inline; filename="{get_file_name(recipe.name)}-{what}.pdf"'
-    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
+    return send_pdf(printed, what, print_page(printed, what, page, {"piece": str(figure.svg)} if figure else {}))

@@ -1,6 +1,5 @@
 """The lists for the bench: what is pulled, counted out and set up for so many of a recipe."""
 
-from hashlib import sha256
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Request, Response
@@ -10,7 +9,8 @@ from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shop import Shop
 from mirvel.web.card.printing import SIZES_MM, Paper, Printed, PrintingHere, load_printed
-from mirvel.web.requests import RecipeId, ShopHere, get_file_name, render
+from mirvel.web.card.sheets import get_press, print_page, send_pdf
+from mirvel.web.requests import RecipeId, ShopHere, render
 from mirvel.web.working import DeskHere
 
 router = APIRouter()
@@ -60,19 +60,12 @@ def print_lists(
     quantity: ManyHere,
 ) -> Response:
     """The same as a PDF of the paper's true size."""
-    from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
-
     printed, (width, height) = load_printed(shop, desk, recipe_id, printing), SIZES_MM[printing.paper]
-    name = printed.saved.recipe.name
-    template = request.app.state.templates.env.get_template("card/lists_sheet.html")
-    page = template.render(
-        name=name, printed=printed, rules=printed.desk.rules, lists=_get_lists(shop, printed, quantity),
-        size=f"{width}mm {height}mm", on_day=shop.get_today(),
+    page = get_press(request).env.get_template("card/lists_sheet.html").render(
+        name=printed.saved.recipe.name, printed=printed, rules=printed.desk.rules,
+        lists=_get_lists(shop, printed, quantity), size=f"{width}mm {height}mm", on_day=shop.get_today(),
     )  # fmt: skip
-    key = f"lists {sha256(page.encode()).hexdigest()}"
-    pdf = desk.keep(key, printed.saved.recipe, lambda: desk.workers.slow.ask("lists", make_pdf, page))
-    disposition = f'inline; filename="{get_file_name(name)}-lists.pdf"'
-    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
+    return send_pdf(printed, "lists", print_page(printed, "lists", page))
 
 
 def _get_lists(shop: Shop, printed: Printed, quantity: int) -> BenchLists:

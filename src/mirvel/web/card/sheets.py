@@ -1,10 +1,11 @@
 """Filling the sheets of a card: what a page needs of the app, and the pages themselves, as HTML or printed."""
 
 from bisect import bisect_left
+from collections.abc import Mapping
 from dataclasses import dataclass
 from hashlib import sha256
 
-from fastapi import Request
+from fastapi import Request, Response
 from jinja2 import Environment, Template
 from markupsafe import Markup
 
@@ -14,8 +15,10 @@ from mirvel.store.shop import SavedRecipe
 from mirvel.web.card.making import MakingView, get_making_views
 from mirvel.web.card.printing import SIZES_MM, Printed, Printing
 from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
+from mirvel.web.requests import get_file_name
 from mirvel.web.working import Desk
 
+_NONE: Mapping[str, str] = {}
 CODE_MM = 17.0  # half a millimetre to a module
 
 
@@ -46,16 +49,26 @@ def get_code(press: Press, printed: Printed) -> Markup:
 
 def print_one(press: Press, printed: Printed, printing: Printing) -> bytes:
     """A card as a PDF of the paper's true size."""
+    page, view = fill_card(press, printed, printing, is_printed=True)
+    return print_page(printed, "card", page, {name: str(figure.svg) for name, figure in view.figures.items()})
+
+
+def print_page(printed: Printed, what: str, page: str, pictures: Mapping[str, str] = _NONE) -> bytes:
+    """A page about a recipe as a PDF of its paper's true size, printed once as long as it is the same."""
     from mirvel.web.pdf import make_pdf  # slow to import, wanted only here
 
-    page, view = fill_card(press, printed, printing, is_printed=True)
-    pictures = {name: str(figure.svg) for name, figure in view.figures.items()}
     desk = printed.desk
     return desk.keep(
-        f"pdf {printing.paper} {printing.ink} {sha256(page.encode()).hexdigest()}",
+        f"{what} pdf {sha256(page.encode()).hexdigest()}",
         printed.saved.recipe,
-        lambda: desk.workers.slow.ask("a card", make_pdf, page, pictures),
+        lambda: desk.workers.slow.ask(what, make_pdf, page, pictures),
     )
+
+
+def send_pdf(printed: Printed, what: str, pdf: bytes) -> Response:
+    """A print under the name of its recipe and what it is of it."""
+    disposition = f'inline; filename="{get_file_name(printed.saved.recipe.name)}-{what}.pdf"'
+    return Response(pdf, media_type="application/pdf", headers={"Content-Disposition": disposition})
 
 
 def fill_making(

@@ -95,17 +95,12 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
     """The card of a worked recipe."""
     front, plan, scale = _get_drawings(worked, density.drawings_mm, ink)
     recipe = worked.recipe
-    lines = [
-        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts, worked.build), _draw_key(number, ink))
-        for number, entry in enumerate(recipe.entries, 1)
-        if (cuts := worked.build.get_entry_cuts(entry.id))
-    ]
     names = {pull.material.slug: pull.material.name for pull in worked.money.pulls}
     return CardView(
         worked=worked,
         figures={"front": place_figure(front, scale), "plan": place_figure(plan, scale)},
         scale=1 / scale,
-        lines=tuple(lines),
+        lines=get_lines(worked, ink),
         pulls=tuple(
             PullView(f"{pull.material.name}, {pull.colour}", pull.stems) for pull in worked.money.pulls if pull.stems
         ),
@@ -118,6 +113,15 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
         later=say_later(worked.build),
         numbers={entry.id: number for number, entry in enumerate(recipe.entries, 1)},
         marked=ink is Ink.GREY,
+    )
+
+
+def get_lines(worked: Worked, ink: Ink) -> tuple[LineView, ...]:
+    """Every entry of which something is placed, with its cuts by level."""
+    return tuple(
+        LineView(number, entry, cuts[0].place.material, get_level_cuts(cuts, worked.build), _draw_key(number, ink))
+        for number, entry in enumerate(worked.recipe.entries, 1)
+        if (cuts := worked.build.get_entry_cuts(entry.id))
     )
 
 
