@@ -34,6 +34,7 @@ BUYING = [
     "/table/11/again",
     "/standards/10",
     "/card/10/lists?quantity=3",
+    "/house/price?price=42&becomes=45",
     "/book",
     "/standards/10/1",
     "/publish?price=42",
