@@ -19,6 +19,7 @@ from tests.browser.driving import Page, drive
 from tests.serving import serve
 
 SHOTS = PROJECT_ROOT / "docs/screenshots"
+_PATIENCE_S = 180  # what a slow machine takes for the whole shop’s repairs
 
 
 def shoot(
@@ -35,7 +36,7 @@ def shoot(
     """One picture of a page, once it shows what is waited for and the pictures on it are drawn."""
     page.set_viewport(*size)
     page.open(path)
-    page.wait(lambda: page.count(waiting_for) > 0, waiting_for)
+    page.wait(lambda: page.count(waiting_for) > 0, waiting_for, _PATIENCE_S)
     if opening:
         page.click(opening)
         page.wait(lambda: page.count(then) > 0, then)

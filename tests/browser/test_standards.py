@@ -1,6 +1,7 @@
 """A standard's life in the real interface: changed, compared, published, printed, retired."""
 
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
 from mirvel.store.shop import Shop
@@ -39,3 +40,20 @@ def test_a_draft_is_published_printed_and_the_standard_retired(page: Page, shop:
     page.wait_text("#standing-now", "no standard is in force")
     assert [each.number for each in shop.standards.load_all(10)] == [2, 1]
     assert shop.standards.find_in_force(10) is None
+
+
+def test_lists_are_asked_for_several_and_a_standard_is_bound_into_a_book_by_hand(page: Page, shop: Shop) -> None:
+    saved = next(each for each in shop.load_recipes() if each.recipe.family == "three-buoys")
+    page.open(f"/card/{saved.id}")
+    page.click("#lists-link")
+    page.wait(lambda: page.count("#pull-list") == 1, "the lists")
+    one = page.read("#pull-list tbody tr .count")
+    page.type("#quantity", "6")
+    page.press(Keys.ENTER)
+    page.wait_text("#set-up-list", "each one takes")
+    assert int(one) < int(page.read("#pull-list tbody tr .count")) <= 6 * int(one)
+    page.open("/book?q=three+buoys")
+    assert page.count(".book-price input:checked") == 1
+    page.click("#bind")
+    page.wait(lambda: page.count("#fetch-book") == 1, "the book", 90)
+    assert "1 standard," in page.read("#the-book")
