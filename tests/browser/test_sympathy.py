@@ -56,6 +56,9 @@ def test_the_card_of_a_ring_tells_its_positions(page: Page, shop: Shop) -> None:
     pdf = PdfReader(io.BytesIO(answer.content))
     words = " ".join((pdf.pages[0].extract_text() or "").split())
     assert len(pdf.pages) == 1
-    assert "outer side" in words
-    assert "at 12" in words
     assert "Drain upright" in words
+    assert "outer side" in words
+    assert "Every cut and place is on the making pages" in words
+    making = call("GET", f"{page.address}/card/{ring}/making").text
+    assert "12 o’clock" in making
+    assert "outer side" in making

@@ -2,6 +2,7 @@
 
 import math
 import re
+from itertools import combinations
 
 import pytest
 from hypothesis import given
@@ -13,7 +14,7 @@ from mirvel.core.working import Worked
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.drawing.labels import find_room
 from mirvel.web.card.making import get_making_views
-from mirvel.web.card.view import Ink
+from mirvel.web.card.view import DENSITIES, Ink, get_card_view
 from tests.builds import some, work_out
 
 SPOT = st.tuples(st.floats(0, 100), st.floats(0, 100))
@@ -21,6 +22,7 @@ POINT_MM = 25.4 / 72
 _CIRCLE = re.compile(
     r'<circle cx="([-\d.]+)" cy="([-\d.]+)" r="([\d.]+)"[^>]*/><text[^>]*font-size="([\d.]+)"[^>]*>(\d+)<'
 )
+_MARKED = re.compile(r'<circle cx="([-\d.]+)" cy="([-\d.]+)" r="([\d.]+)"[^>]* stroke-width="0.5"')
 
 
 def work(recipe: Recipe) -> Worked:
@@ -82,3 +84,21 @@ def test_numbers_stand_free_at_eight_points_and_no_smaller_than_one_to_eight(rec
         assert shown == numbers
         wide, high = ([getattr(figure, f"{side}_mm") for figure in view.figures] for side in ("width", "height"))
         assert (sum(wide) <= 186 and max(high) <= 170) or sum(high) <= 195  # beside or over one another, on one page
+
+
+@pytest.mark.parametrize("ink", Ink)
+@pytest.mark.parametrize("recipe", some(get_recipes()), ids=lambda each: each.family)
+def test_no_two_numbers_of_a_cards_plan_lie_on_one_another(recipe: Recipe, ink: Ink) -> None:
+    """From the roomiest setting of the card down to one half as high; a piece of too many has none at all."""
+    worked = work(recipe)
+    shown = [place for place in worked.build.places if not place.is_inside]
+    for density in (DENSITIES[0], DENSITIES[3]):
+        view = get_card_view(worked, density, ink)
+        group = str(view.figures["plan"].svg).partition('class="numbers"')[2]
+        spots = _CIRCLE if ink is Ink.COLOUR else _MARKED
+        found = [tuple(map(float, each[:3])) for each in spots.findall(group)]
+        assert view.is_glance is (len(worked.build.places) > 80)
+        assert (not group) is view.is_glance
+        assert view.is_glance or len(found) >= len(shown)
+        for (x, y, one), (a, b, other) in combinations(found[: len(shown)], 2):
+            assert math.hypot(x - a, y - b) >= one + other - 0.2

@@ -132,9 +132,10 @@ def test_places_and_card_speak_of_arms_hours_and_bricks(web: httpx.Client, shop:
     for words in (
         "outer side",
         "inner side",
-        "at 12",
+        "Every cut and place is on the making pages",
         "Drain upright",
         "Tie it to the stand at top, left side, right side",
     ):
         assert words in card, words
     assert "o’clock is your side" not in card
+    assert 'class="numbers"' not in card  # of 148 flowers and their greens no number would stand free of the others

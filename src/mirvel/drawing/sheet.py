@@ -5,7 +5,7 @@ Sizes are millimetres of the real piece; whoever shows a drawing decides how lar
 
 import math
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from hashlib import sha256
 
@@ -22,12 +22,13 @@ from mirvel.drawing import mouth, vessel
 from mirvel.drawing.frames import draw_stand, get_shown_below_cm, is_face_on
 from mirvel.drawing.guides import draw_guide
 from mirvel.drawing.knowing import leave_out
+from mirvel.drawing.labels import draw_free, find_room
 from mirvel.drawing.layout import Layout, get_sides, lay_out
 from mirvel.drawing.marks import draw_mark
 from mirvel.drawing.measures import draw_clock, draw_level, draw_ruler, draw_upright
 from mirvel.drawing.palette import INK, NUMERALS, PAPER, to_greys
 from mirvel.drawing.pieces import Brush, draw_piece, draw_stem
-from mirvel.drawing.svg import join, num, path, tag, text
+from mirvel.drawing.svg import join, num, path, polar, tag, text
 from mirvel.drawing.symbols import Symbols, define
 from mirvel.drawing.view import BACK_HOUR, FRONT_HOUR, MM_PER_CM, Eye, View, get_eye
 
@@ -291,7 +292,11 @@ def _draw_plan(build: Build, symbols: Symbols, style: Style) -> tuple[str, float
     pieces = join(draw_stem(place.start, place.head_base, place, inner) for place in order) + join(
         draw_piece(place, inner) for place in order
     )
-    labels = _draw_labels(build, eye, style) if style.numbered or style.marked else ""
+    labels = ""
+    if style.numbered or style.marked:
+        hours = [polar(clock + 5 + size * 0.75, hour * 30) for hour in range(1, 13)]
+        taken = [(margin + x, margin + y) for x, y in hours] if form.guide is Guide.CLOCK else []
+        labels = _draw_free_labels(build, eye, style, (2 * margin, 2 * margin), taken)
     body = (
         (draw_clock(eye.origin_x, eye.origin_y, clock, size) if form.guide is Guide.CLOCK else "")
         + mouth.draw_mouth(build, brush)
@@ -331,18 +336,39 @@ def _draw_frame_size(build: Build, eye: Eye, size: float, corner: tuple[float, f
     return across + upright, size * 2.4, size * 3.8
 
 
+def _draw_free_labels(
+    build: Build, eye: Eye, style: Style, paper: tuple[float, float], taken: Sequence[tuple[float, float]]
+) -> Markup:
+    """The entry's line number (or its mark) of each piece seen from above: on it or, where others are there already, as
+    near as there is room, with a line to it."""
+    size, lines = style.text_mm or 11.0, {entry.id: number for number, entry in enumerate(build.recipe.entries, 1)}
+    places = sorted(
+        (place for place in build.places if not place.is_inside), key=lambda place: -eye.get_nearness(place.tip)
+    )
+    spots = [(get_spot(place, eye), lines[place.entry.id]) for place in places]
+    if not style.marked:
+        return draw_free([(spot, str(line)) for spot, line in spots], size * 0.9, paper, taken)
+    placed = find_room([spot for spot, _ in spots], size * 0.62, paper, taken)
+    drawn = []
+    for (spot, line), (x, y) in zip(spots, placed, strict=True):
+        if (x, y) != spot:
+            drawn.append(tag("path", d=path("M", *spot, "L", x, y), stroke=INK, stroke_width=0.06 * size))
+        drawn.append(tag("circle", cx=x, cy=y, r=size * 0.62, fill=PAPER, stroke=INK, stroke_width=0.5))
+        drawn.append(draw_mark(line, x, y, size * 0.42))
+    return tag("g", join(drawn), class_="numbers")
+
+
 def _draw_labels(build: Build, eye: Eye, style: Style) -> Markup:
-    """The entry's line number (or its mark) on each piece; from the side on those that face the eye, as far as the
-    numbers have room."""
+    """The entry's line number (or its mark) on each piece that faces the eye from the side, as far as the numbers have
+    room."""
     size = style.text_mm or 11.0
     lines = {entry.id: number for number, entry in enumerate(build.recipe.entries, 1)}
-    from_above = eye.view is View.PLAN
     drawn: list[str] = []
     spots: list[tuple[float, float]] = []
     for place in sorted(build.places, key=lambda place: -eye.get_nearness(place.tip)):
         x, y = get_spot(place, eye)
         crowded = any(math.hypot(x - a, y - b) < size * 1.3 for a, b in spots)
-        if not from_above and (eye.get_nearness(place.tip) < 0 or place.is_inside or crowded):
+        if eye.get_nearness(place.tip) < 0 or place.is_inside or crowded:
             continue
         spots.append((x, y))
         drawn.append(tag("circle", cx=x, cy=y, r=size * 0.62, fill=PAPER, stroke=INK, stroke_width=0.5))

@@ -19,6 +19,11 @@ class LevelCuts:
     at: tuple[str, ...] = ()
     uncut: str = ""
 
+    @property
+    def count(self) -> int:
+        """How many pieces stand there."""
+        return sum(count for _, count in self.lengths)
+
 
 def get_level_cuts(cuts: tuple[Cut, ...], build: Build) -> tuple[LevelCuts, ...]:
     """Group the cuts of one entry; greens go all round, so that only flowers are told where."""

@@ -19,6 +19,7 @@ from mirvel.drawing.view import View
 
 WIDTH_MM = 184.0  # what both drawings may take of the page's width, side by side
 TEXT_MM = 2.5
+MOST_NUMBERED = 80  # pieces whose numbers have room beside one another on a plan half a page wide
 
 
 class Ink(StrEnum):
@@ -66,6 +67,12 @@ class LineView:
     cuts: tuple[LevelCuts, ...]
     mark: Markup
 
+    @property
+    def span_cm(self) -> tuple[float, float] | None:
+        """From its shortest cut to its longest; None where nothing is cut."""
+        lengths = [length for group in self.cuts if not group.uncut for length, _ in group.lengths]
+        return (min(lengths), max(lengths)) if lengths else None
+
 
 @dataclass(frozen=True)
 class PullView:
@@ -77,7 +84,8 @@ class PullView:
 
 @dataclass(frozen=True)
 class CardView:
-    """A card, ready to print."""
+    """A card, ready to print; ``is_glance`` where a piece has too many pieces to number on one page, so that its single
+    cuts and places are left to the making pages."""
 
     worked: Worked
     figures: Mapping[str, Figure]
@@ -89,6 +97,7 @@ class CardView:
     later: str
     numbers: Mapping[str, int]
     marked: bool
+    is_glance: bool
 
 
 def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
@@ -113,7 +122,12 @@ def get_card_view(worked: Worked, density: Density, ink: Ink) -> CardView:
         later=say_later(worked.build),
         numbers={entry.id: number for number, entry in enumerate(recipe.entries, 1)},
         marked=ink is Ink.GREY,
+        is_glance=_is_glance(worked),
     )
+
+
+def _is_glance(worked: Worked) -> bool:
+    return len(worked.build.places) > MOST_NUMBERED
 
 
 def get_lines(worked: Worked, ink: Ink) -> tuple[LineView, ...]:
@@ -138,7 +152,9 @@ def _get_drawings(worked: Worked, high: float, ink: Ink) -> tuple[Drawing, Drawi
     def draw_at(text_mm: float) -> tuple[Drawing, Drawing]:
         grey = ink is Ink.GREY
         front = draw(worked.build, View.FRONT, Style(text_mm=text_mm, marked=grey, grey=grey, broken=True))
-        return front, draw(worked.build, View.PLAN, Style(text_mm=text_mm, numbered=True, grey=grey))
+        is_numbered = not _is_glance(worked)
+        plan = Style(text_mm=text_mm, numbered=is_numbered, marked=grey and is_numbered, grey=grey)
+        return front, draw(worked.build, View.PLAN, plan)
 
     def get_scale(front: Drawing, plan: Drawing) -> float:
         return min(WIDTH_MM / (front.width_mm + plan.width_mm), high / max(front.height_mm, plan.height_mm))
