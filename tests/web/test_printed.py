@@ -13,6 +13,8 @@ from PIL import Image
 from pypdf import PdfReader
 
 from mirvel.store.shop import SavedRecipe, Shop
+from mirvel.web import card
+from mirvel.web.card import sheets
 from tests.serving import read_when_done
 
 
@@ -122,3 +124,22 @@ def test_standards_are_bound_into_a_book_whose_contents_and_index_lead_to_their_
             assert str(told[each.recipe.name]) in listed[1].split(", ")
     titles = [str(item["/Title"]) for item in book.outline if not isinstance(item, list)]
     assert titles == ["£28", "£42", "£58"]
+
+
+def test_a_print_asked_for_again_is_the_same_page_and_so_the_one_that_was_made(
+    web: httpx.Client, saved: SavedRecipe, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What a browser may style a page by is another each time: in a print it would have that printed anew."""
+    pages: list[str] = []
+
+    def take(printed: object, what: str, page: str, pictures: object = None) -> bytes:
+        pages.append(page)
+        return b"%PDF-"
+
+    for module in (card, sheets):
+        monkeypatch.setattr(module, "print_page", take)
+    for what in ("card", "making", "gauge"):
+        for _ in range(2):
+            assert web.get(f"/card/{saved.id}/{what}.pdf").content == b"%PDF-"
+        first, second = pages[-2:]
+        assert first == second, what
