@@ -58,6 +58,16 @@ def test_where_levels_vary_no_flower_ends_as_high_as_the_one_of_its_kind_beside_
     assert find_unmet(worked) == []
 
 
+@pytest.mark.parametrize("count", [3, 6, 9])
+def test_levels_vary_too_where_one_of_them_has_the_top_of_the_piece(count: int) -> None:
+    carnations = SLIPWAY.entries[CARNATION - 1].model_copy(update={"pieces": count})
+    alone = SLIPWAY.change(entries=[carnations.model_dump()])
+    worked = make(mean(alone, (1, "levels vary")))
+    assert find_unmet(worked) == []
+    crown = max(get_tops(worked, 1))
+    assert crown == pytest.approx(worked.build.extent.top, abs=0.1)
+
+
 def test_flowers_kept_at_one_level_do_not_vary_and_are_told_so() -> None:
     recipe = mean(SLIPWAY, (CARNATION, "one level"), pieces={CARNATION: 4})
     places = get_line(make(recipe), CARNATION)

@@ -144,6 +144,19 @@ def test_a_standard_that_went_false_says_so_and_is_repaired_as_a_draft(
     assert f"{over}. The draft is" in read(web.get(f"/standards/{number}").text)
 
 
+def test_a_table_says_that_its_standard_would_come_out_otherwise_by_what_is_known_now(
+    web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe
+) -> None:
+    """A cost that changed is told beside its money, and moves no cut; a rose that opens wider is another piece."""
+    number, rose = slipway_saved.id, GoodRef(GoodsKind.MATERIALS, "rose-standard")
+    shop.prices.set_by_hand(rose, Decimal("0.61"), today=shop.get_today())
+    assert "Standard 1 , as published" in read(web.get(f"/table/{number}").text)
+    shop.goods.change(rose, lambda good: good.change(head_open_cm=9.5))
+    assert "known of its goods has changed since" in read(web.get(f"/table/{number}").text)
+    change(web, shop, number, kind="nudge", entry="e6", by="-1")
+    assert "Draft beside standard 1" in read(web.get(f"/table/{number}").text)
+
+
 def test_where_the_rules_name_nobody_a_name_is_typed(web: httpx.Client, shop: Shop, slipway_saved: SavedRecipe) -> None:
     rules = shop.load_rules()
     shop.save_rules(rules.change(people=()), read=rules)

@@ -70,6 +70,13 @@ class Desk:
         """What a recipe is made from as it stands now. Raises UnknownGoods."""
         return Frozen(goods=take(recipe, self.catalogue).as_catalogue(), rules=self.rules)
 
+    def knows_otherwise(self, frozen: Frozen, recipe: Recipe) -> bool:
+        """Whether facts of the goods or rules that pieces are built by are others than when a standard was published.
+        Raises UnknownGoods."""
+        goods, rules = frozen.bring_up(self.catalogue, self.rules)
+        now = take(recipe, self.catalogue).as_catalogue()
+        return (goods, rules) != (now, self.rules)  # what prices hang on, and costs, are today’s in both
+
     def thaw(self, frozen: Frozen) -> "Desk":
         """A desk with the goods and rules as they were when a standard was published, at today's costs."""
         catalogue, rules = frozen.bring_up(self.catalogue, self.rules)

@@ -130,18 +130,22 @@ class _Search:
         """The site worth most that ends at another level than those it comes to stand beside."""
         piece, _ = self.asked.waiting[len(self.found)]
         least = VARIED_FROM * get_varied_cm(piece.head.width_cm)
+        standing = [*self.asked.own, *(each.point for each in self.found)]
         tops = [self.asked.find_top(piece, each) for each in self.found]
         away = [
-            min((one.point.minus(other.point).length for other in self.found if other is not one), default=math.inf)
-            for one in self.found
+            min((one.minus(other).length for other in standing if other is not one), default=math.inf)
+            for one in standing
         ]
         for at in np.argsort(-worth, kind="stable")[:_TRIED_VARIED].tolist():
+            if not self.board.free[at]:
+                break
             site = self.surface.fit(self.board.sites[at])
             top = self.asked.find_top(piece, site)
-            gaps = [site.point.minus(each.point).length for each in self.found]
+            gaps = [site.point.minus(each).length for each in standing]
+            own = [each.z + top - site.point.z for each in self.asked.own]  # of one kind, so as high over its place
             nearest = VARIED_FROM * min(gaps, default=0.0)
-            beside = (gap <= max(nearest, far) for gap, far in zip(gaps, away, strict=True))
-            if all(abs(top - other) >= least for other, is_beside in zip(tops, beside, strict=True) if is_beside):
+            near = zip([*own, *tops], gaps, away, strict=True)
+            if all(abs(top - other) >= least for other, gap, far in near if gap <= max(nearest, far)):
                 self._seat(site)
                 return
         self._take(int(np.argmax(worth)))

@@ -30,7 +30,7 @@ def show_price(request: Request, shop: ShopHere, desk: DeskHere, price: str = ""
     """Every recipe at a price, as it is there and as it would be at another."""
     points, problems = desk.rules.price_points, list[Problem]()
     asked = {"price": price[:20], "becomes": becomes[:20]}
-    now, then = points[0], points[0]
+    now = then = next(iter(points), Decimal(1))
     for field, text in asked.items():
         try:
             value = read_price(text, "new price" if field == "becomes" else field) if text else now

@@ -1,6 +1,8 @@
 """**Table**: the drafting table for one recipe. Every change is one round trip that recomputes entries, drawing,
 money and checks together."""
 
+from dataclasses import replace
+
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
@@ -10,10 +12,11 @@ from mirvel.core.pricing.drift import get_costs
 from mirvel.core.pricing.margins import find_at_margin, read_margin
 from mirvel.core.recipe.fit_wishes import Aim
 from mirvel.core.recipe.taking import take
-from mirvel.core.values.problems import BadInput
+from mirvel.core.values.problems import BadInput, MirvelError
 from mirvel.exchange.recipe_file import SUFFIX, write_recipe_file
 from mirvel.store.shop import SavedRecipe, Shop, Worth
 from mirvel.store.stale import StaleState
+from mirvel.store.standards import Standard
 from mirvel.web.drawings import draw_beside
 from mirvel.web.requests import (
     RecipeId,
@@ -215,8 +218,19 @@ def _show(
     context: dict[str, object] = {"problems": (), "typed": {}, "said": "", **said}
     standard = get_shop(request).standards.find_in_force(saved.id)
     view = get_table_view(saved, standard, desk, read_looking(looked), read_has(looked) if is_part else Has())
+    view = replace(view, comes_out_otherwise=_comes_out_otherwise(get_shop(request), desk, saved, standard))
     template = "table/_work.html" if is_part else "table/table.html"
     return render(request, template, status, view=view, rules=desk.rules, is_part=is_part, **context)
+
+
+def _comes_out_otherwise(shop: Shop, desk: Desk, saved: SavedRecipe, standard: Standard | None) -> bool:
+    """Whether what is on the Table is the standard in force, but by what is known now another piece."""
+    if standard is None or standard.state_id != saved.state_id:
+        return False
+    try:
+        return desk.knows_otherwise(shop.standards.load(saved.id, standard.number).frozen, saved.recipe)
+    except MirvelError:  # the Table tells what is missing, the standards' page what cannot be read
+        return False
 
 
 @router.get("/materials")

@@ -159,6 +159,7 @@ class TableView:
     marks: Mapping[str, str]
     mechanics: tuple[Mechanics, ...]
     used_roles: tuple[Role, ...]
+    comes_out_otherwise: bool = False  # the standard it is, by what is known of its goods now
     forms: tuple[Form, ...] = tuple(FORMS.values())
     arranging: tuple[tuple[str, str, tuple[StrEnum, ...]], ...] = (
         ("grouping", "Flowers", tuple(Grouping)),
