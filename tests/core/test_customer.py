@@ -6,10 +6,12 @@ import pytest
 
 from mirvel.core.card.customer import get_care, get_offered, get_warnings
 from mirvel.core.card.days import say_later
+from mirvel.core.card.template import find_template
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
+from mirvel.core.values.units import LengthUnit
 from mirvel.demo import get_catalogue, get_recipes
 from tests.builds import work_out
 
@@ -33,6 +35,19 @@ def test_water_comes_first_and_is_that_of_how_the_piece_is_made(recipe: Recipe) 
     if "ml of water" in first:  # what is poured in a day is at least what is taken up, to the next 50 ml
         poured = float(re.findall(r"about (\d+) ml", first)[0])
         assert worked.build.water.a_day_ml <= poured <= worked.build.water.a_day_ml + 50
+
+
+def test_lengths_are_told_in_the_unit_of_the_shop() -> None:
+    """2 cm are 0.79 in; what is tied in the hand is cut again at home."""
+    inches = RULES.model_copy(update={"unit": LengthUnit.INCH})
+    said = [get_care(work_out(FAMILIES["lee-side"], CATALOGUE, rules))[0] for rules in (RULES, inches)]
+    assert "cut 2 cm off" in said[0]
+    assert "cut ¾ in off" in said[1]
+    assert " cm" not in said[1]
+    for unit, rules in (("cm", RULES), ("in", inches)):
+        template = find_template(work_out(FAMILIES["winkle"], CATALOGUE, rules).build)
+        assert template
+        assert f"so many {unit} under the top edge" in template.how
 
 
 def test_what_hurts_at_home_is_told_with_what_it_comes_from_and_the_gravest_first() -> None:

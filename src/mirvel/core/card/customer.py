@@ -13,13 +13,14 @@ from mirvel.core.goods.material import ALL_YEAR, Material
 from mirvel.core.judging.cautions import Risk
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.taking import Taken
+from mirvel.core.values.units import format_length
 from mirvel.core.working import Worked
 
 _FIRST = (Role.FOCAL, Role.LINE, Role.MASS, Role.TOKEN, Role.FILLER, Role.TEXTURE, Role.TRAILING, Role.GREENERY)
 _GRAVEST = tuple(AT_HOME)  # as they are listed there
 _OF_GOODS = frozenset({Risk.FIRE, Risk.CHOKING, Risk.ALLERGY})  # of hard goods, that go on to the customer
 _MOST_OTHERS = 3
-_POURED_STEP_ML = 50
+_POURED_STEP_ML, _CUT_CM = 50, 2.0
 _WHEN_LOW_DAYS = 7.0  # water that lasts longer is changed before it is low; assumption
 
 
@@ -79,12 +80,12 @@ def _say_care(worked: Worked) -> Iterator[str]:
         yield f"It was soaked when it was made{days}; a mist of water every day keeps it fresh. It drips at first."
     elif worked.recipe.mechanics is Mechanics.TIED:
         yield (
-            "At home cut 2 cm off all stems together, on a slant, and leave the tie on. Stand it at once in a clean "
-            "vase of lukewarm water; change the water every other day."
+            f"At home cut {format_length(_CUT_CM, worked.rules.unit)} off all stems together, on a slant, and leave "
+            "the tie on. Stand it at once in a clean vase of lukewarm water; change the water every other day."
         )
     elif worked.build.base.foam:
         ml = max(_POURED_STEP_ML, math.ceil(water.a_day_ml / _POURED_STEP_ML) * _POURED_STEP_ML)
-        yield f"Its foam never runs dry if about {ml} ml of water is poured into its middle every day, slowly."
+        yield f"Its foam stays wet if about {ml} ml of water is poured into its middle every day, slowly."
     else:
         often = "Every few days" if water.days is None or water.days > _WHEN_LOW_DAYS else _say_often(water.days)
         yield f"{often} fill up with clean, lukewarm water; change it all when it turns cloudy."

@@ -62,7 +62,8 @@ def find_template(build: Build) -> Template | None:
         top = block.top_z
     how = (
         "Lay it on the foam, its front to you, and prick each place through the paper; its number is the line of the "
-        "card. One with a length goes in at the side, so far under the top edge. Take the paper off before the stems."
+        f"card. One with a length goes in at the side, so many {build.rules.unit.value} under the top edge. Take the "
+        "paper off before the stems."
     )
     return Template("Foam", how, loops, holes=tuple(_get_holes(stems, numbers, top)))
 
