@@ -169,14 +169,19 @@ def _find_places(room: Path) -> list[_Place]:
 
 
 def _is_no_rule(node: NodeOrLeaf) -> bool:
-    """Whether it is no rule of the job: told to Python, words of an error, or how long a text may be."""
+    """Whether it is no rule of the job: told to Python, words of an error, how long a text may be, or that two lists
+    have to be as long as one another."""
     if node.type == "operator" and node.parent.type in {"parameters", "param"}:
         return True
     while node.parent:
-        if node.type in {"decorator", "raise_stmt"} or (node.type == "argument" and "max_length" in node.get_code()):
+        if node.type in {"decorator", "raise_stmt"} or (node.type == "argument" and _is_told(node)):
             return True
         node = node.parent
     return False
+
+
+def _is_told(argument: NodeOrLeaf) -> bool:
+    return any(argument.get_code().strip().startswith(f"{name}=") for name in ("max_length", "strict"))
 
 
 def _make(places: Sequence[_Place], seed: int) -> Iterator[Mutant]:

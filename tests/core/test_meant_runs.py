@@ -6,6 +6,8 @@ from collections.abc import Callable
 from itertools import pairwise
 
 import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
 from scipy.stats import spearmanr
 
 from mirvel.core.card.steps import get_steps
@@ -14,6 +16,7 @@ from mirvel.core.changing.carrying import carry_places
 from mirvel.core.fit.fitting import fit
 from mirvel.core.goods.facts import Role
 from mirvel.core.judging.check import Severity
+from mirvel.core.placing.meeting import get_rank_correlation
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.meant_words import read_meant
 from mirvel.core.space.vectors import Vec
@@ -266,3 +269,11 @@ def test_mirrored_hours_go_with_a_mirrored_piece(family: str) -> None:
     meant = mean(recipe, (line, "rays from 1 to 4")).entries[line - 1].meant.across
     assert (meant.pattern.hour_from, meant.pattern.hour_to) == (8, 11)  # type: ignore[union-attr]
     assert changes.nudge_pieces(recipe, recipe.entries[line - 1].id, 1).recipe
+
+
+@given(st.lists(st.tuples(st.integers(0, 4), st.integers(0, 4)), min_size=3, max_size=12))
+def test_how_two_measures_rise_together_against_a_library(pairs: list[tuple[int, int]]) -> None:
+    """Spearman's, where several are alike too (source: scipy)."""
+    ones, others = ([float(each) for each in column] for column in zip(*pairs, strict=True))
+    assume(len(set(ones)) > 1 and len(set(others)) > 1)
+    assert get_rank_correlation(ones, others) == pytest.approx(spearmanr(ones, others).statistic)

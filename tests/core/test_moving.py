@@ -12,6 +12,7 @@ from scipy.special import ellipe
 from mirvel.core.card.cutting_plan import get_cutting_plan
 from mirvel.core.card.days import get_life, get_on_day, get_past
 from mirvel.core.changing import moving
+from mirvel.core.changing.carrying import carry_places
 from mirvel.core.changing.changes import set_entry
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
@@ -341,3 +342,17 @@ def test_foam_with_no_room_left_is_told(catalogue: Catalogue, rules: HouseRules)
     found = {check.id: check.reason for check in work_out(packed, catalogue, rules).checks}
     assert {"through", "holes"} <= set(found)
     assert "Drag one aside" in found["through"]
+
+
+@pytest.mark.parametrize("family", ["lamp-room", "kelp", "fender"])
+def test_holding_a_piece_where_it_is_changes_no_cut(catalogue: Catalogue, rules: HouseRules, family: str) -> None:
+    """Its head keeps looking where it looked, left and right exchanged too."""
+    recipe = next(each for each in get_recipes() if each.family == family)
+    recipe = carry_places(work_out(recipe, catalogue, rules).build, recipe)
+    for each in (recipe, moving.mirror(recipe).recipe):
+        build = work_out(each, catalogue, rules).build
+        for place in build.places[:: len(build.places) // 6]:
+            held = moving.hold_piece(build, place.entry.id, place.number).recipe
+            assert [cut.cut_cm for cut in work_out(held, catalogue, rules).build.cuts] == pytest.approx(
+                [cut.cut_cm for cut in build.cuts]
+            )

@@ -13,7 +13,7 @@ from shapely import LineString, Point, box, unary_union
 from mirvel.core.card.steps import get_steps
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
-from mirvel.core.goods.facts import HeadForm
+from mirvel.core.goods.facts import HeadForm, Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.showing import bring_out, get_least_seen
 from mirvel.core.making.sight import get_looks, get_sides, get_sights
@@ -231,3 +231,16 @@ def test_what_is_hidden_comes_out_the_faster_the_less_is_seen_of_it_and_never_fa
     assert not bring_out([pinned], seen, None)
     tucked = carnation.entry.model_copy(update={"meant": Meant(depth=Depth(kind=DepthKind.TUCKED))})
     assert get_least_seen(replace(carnation, entry=tucked)) == 0 < get_least_seen(carnation) < get_least_seen(rose)
+
+
+@pytest.mark.parametrize("family", ["quiet-water", "driftline"])
+def test_what_is_paid_for_is_seen_in_a_piece_that_is_placed_from_nothing(family: str) -> None:
+    """What it is made for by half, every other flower by a fifth, from the side that it is seen best from: common
+    practice, no published source. Both hide three of theirs and more, as they are first laid."""
+    recipe = next(each for each in get_recipes() if each.family == family)
+    build = work_out(
+        recipe.change(entries=[{**each.model_dump(), "kept": ()} for each in recipe.entries]), CATALOGUE, RULES
+    ).build
+    main = {entry.id for entry in recipe.entries if entry.role in {Role.FOCAL, Role.TOKEN}}
+    assert len(build.seen) > 20
+    assert [key for key, share in build.seen.items() if share < (0.5 if key[0] in main else 0.2)] == []

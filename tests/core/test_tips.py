@@ -223,3 +223,18 @@ def test_a_stem_goes_in_alike_wherever_its_vessel_stands(
     here = get_start(Vec(*base), FRAME, vessel, entering, mechanics)
     moved = get_start(Vec(base[0] + off, *base[1:]), FRAME, replace(vessel, middle_x=off), entering, mechanics)
     assert moved.minus(here) == pytest.approx((off, 0.0, 0.0), abs=1e-6)
+
+
+@pytest.mark.parametrize("family", ["kelp", "gantry"])
+def test_the_heads_of_an_unbroken_spray_stand_beside_one_another_in_one_plane_and_in_its_width(family: str) -> None:
+    recipe = next(each for each in get_recipes() if each.family == family)
+    sprays = [place for place in work_out(recipe, get_catalogue(), HouseRules()).build.places if len(place.heads) > 1]
+    assert len(sprays) > 6
+    for place in sprays:
+        for front, wide in place.heads:
+            off = front.minus(place.tip)
+            assert off.dot(place.facing) == pytest.approx(0, abs=1e-9)
+            assert off.length + wide / 2 <= place.half_width_cm + 1e-9
+        for (one, wide), (other, _) in combinations(place.heads, 2):
+            assert one.minus(other).length > wide / 8
+        assert max(front.minus(place.tip).length for front, _ in place.heads) > place.half_width_cm / 5

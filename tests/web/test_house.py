@@ -179,3 +179,34 @@ def test_what_another_price_does_is_seen_before_it_is_made_and_changes_nothing(w
         answer = web.get("/house/price", params={"price": "42", "becomes": typed})
         assert answer.status_code == 422
         assert "<b>new price</b>" in answer.text
+
+
+def test_another_price_is_made_for_all_at_it_or_for_none(web: httpx.Client, shop: Shop) -> None:
+    at_42 = {each.id: each for each in shop.load_recipes() if each.recipe.price_point == 42}
+    page = web.get("/house/price?price=42&becomes=45.50").text
+    (read,) = re.findall(r'name="read" value="(\w+)"', page)
+    asked = {"price": "42", "becomes": "45.50", "read": read, "listed": "1"}
+    one = next(iter(at_42.values()))
+    change = {"kind": "nudge", "entry": one.recipe.entries[0].id, "by": "1", "read_at": str(one.state_id)}
+    web.post(f"/table/{one.id}/change", data=change)
+    late = web.post("/house/price", data=asked)
+    assert late.status_code == 409
+    assert "nothing was changed" in late.text
+    assert {each.recipe.price_point for each in shop.load_recipes() if each.id in at_42} == {42}
+    (asked["read"],) = re.findall(r'name="read" value="(\w+)"', late.text)
+    answer = web.post("/house/price", data=asked)
+    assert answer.headers["location"] == "/publish?price=45.50"
+    moved = [each for each in shop.load_recipes() if each.id in at_42]
+    for each in moved:
+        before = at_42[each.id].recipe
+        assert each.recipe.price_point == Decimal("45.50")
+        assert each.recipe.name == before.name.removesuffix("42") + "45.50"
+        assert each.id == one.id or [entry.pieces for entry in each.recipe.entries] == [
+            e.pieces for e in before.entries
+        ]
+    assert [f"{each}" for each in shop.load_rules().price_points][:3] == ["28", "45.50", "58"]
+    now = shop.load_recipe(one.id).state_id
+    web.post(f"/table/{one.id}/change", data={"kind": "undo", "read_at": str(now)})
+    assert shop.load_recipe(one.id).recipe.price_point == 42
+    for wrong in ("42", "", "nothing"):
+        assert web.post("/house/price", data={**asked, "becomes": wrong}).status_code == 422

@@ -68,9 +68,16 @@ def test_lists_for_several_say_what_is_short_today_on_the_screen_and_in_print(
         assert all(word in text for word in ("Pull", "Count out", "Set up", "Standard 1", "Short"))
         assert "£" not in text
     for typed in ("0", "-2", "many", "501", "9" * 9):
-        answer = web.get(f"/card/{saved.id}/lists", params={"quantity": typed})
-        assert answer.status_code == 422
-        assert "how many" in answer.text
+        for what in ("lists", "labels.pdf"):
+            answer = web.get(f"/card/{saved.id}/{what}", params={"quantity": typed})
+            assert answer.status_code == 422
+            assert "how many" in answer.text
+
+
+def test_each_of_so_many_has_a_label_and_no_sheet_more_than_they_need(web: httpx.Client, saved: SavedRecipe) -> None:
+    pages = read_pages(web.get(f"/card/{saved.id}/labels.pdf?quantity=25"))
+    assert [page.count(saved.recipe.name) for page in pages] == [24, 1]
+    assert [number for page in pages for number in re.findall(r"(\d+) of 25", page)] == [f"{n}" for n in range(1, 26)]
 
 
 @pytest.mark.parametrize("paper", ["A4", "letter"])

@@ -17,6 +17,8 @@ from mirvel.drawing.view import Eye, View
 
 _ARM_STEP_CM = {LengthUnit.CM: 10.0, LengthUnit.INCH: 4 * CM_PER_INCH}
 _BESIDE_CM = 1.2
+_WORDS, _LETTER = 0.8, 0.5  # of the size, words beside a plan; of their height, a letter's width
+Spot = tuple[float, float]
 
 
 def draw_guide(build: Build, eye: Eye, size: float) -> Markup:
@@ -72,15 +74,32 @@ def _draw_thirds(build: Build, eye: Eye, size: float, *, along: bool) -> Iterato
         start, end = eye.flatten(cut.minus(reach)), eye.flatten(cut.plus(reach))
         line = path("M", *start, "L", *end)
         yield tag("path", d=line, stroke=FAINT_INK, stroke_width=0.9, stroke_dasharray="5 4")
-    if eye.view is not View.PLAN:
+    if eye.view is View.PLAN:
+        for name, (x, y) in _list_thirds(build, eye, along=along):
+            yield text(name, x, y, size * _WORDS, text_anchor="middle" if along else "start")
+
+
+def _list_thirds(build: Build, eye: Eye, *, along: bool) -> Iterator[tuple[str, Spot]]:
+    """What the thirds are called, and where their words stand beside a plan: in their middles, or from there on."""
+    frame = build.sizing.frame
+    if along:
+        for name, x in zip(("left", "middle", "right"), (-1, 0, 1), strict=True):
+            yield f"{name} third", eye.flatten(Vec(x * frame.half_width_cm * 2 / 3, frame.half_depth_cm + 2.6, 0.0))
         return
-    names = ("upper third", "middle third", "lower third")
     spots = (frame.half_depth_cm / 3, -frame.half_depth_cm / 3, -frame.half_depth_cm)
-    if not along:
-        for name, y in zip(names, spots, strict=True):
-            x, height = eye.flatten(Vec(frame.half_width_cm + 2.6, y, 0.0))
-            yield text(name, x, height, size * 0.8)
-    else:
-        for name, x_cm in zip(("left", "middle", "right"), (-1, 0, 1), strict=True):
-            x, y = eye.flatten(Vec(x_cm * frame.half_width_cm * 2 / 3, frame.half_depth_cm + 2.6, 0.0))
-            yield text(f"{name} third", x, y, size * 0.8, text_anchor="middle")
+    for name, y in zip(("upper", "middle", "lower"), spots, strict=True):
+        yield f"{name} third", eye.flatten(Vec(frame.half_width_cm + 2.6, y, 0.0))
+
+
+def get_taken(build: Build, eye: Eye, size: float) -> list[Spot]:
+    """Points of a plan where words of its guide stand, so that nothing else is written there."""
+    guide = build.sizing.form.guide
+    if guide not in {Guide.THIRDS_ALONG, Guide.THIRDS_UP}:
+        return []
+    along, high = guide is Guide.THIRDS_ALONG, size * _WORDS
+    found = []
+    for name, (x, y) in _list_thirds(build, eye, along=along):
+        wide = _LETTER * high * len(name)
+        left = x - wide / 2 if along else x
+        found += [(left + share * wide, y - high / 3) for share in (0.0, 0.25, 0.5, 0.75, 1.0)]
+    return found

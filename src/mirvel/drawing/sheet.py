@@ -11,7 +11,6 @@ from hashlib import sha256
 
 from markupsafe import Markup
 
-from mirvel.core.forms.form import Guide
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.making.build import Build
 from mirvel.core.placing.places import Place
@@ -20,7 +19,7 @@ from mirvel.core.values.units import format_length
 from mirvel.core.vessels.beds import has_bed
 from mirvel.drawing import mouth, vessel
 from mirvel.drawing.frames import draw_stand, get_shown_below_cm, is_face_on
-from mirvel.drawing.guides import draw_guide
+from mirvel.drawing.guides import draw_guide, get_taken
 from mirvel.drawing.knowing import leave_out
 from mirvel.drawing.labels import draw_free, find_room
 from mirvel.drawing.layout import Layout, get_sides, lay_out
@@ -295,10 +294,11 @@ def _draw_plan(build: Build, symbols: Symbols, style: Style) -> tuple[str, float
     labels = ""
     if style.numbered or style.marked:
         hours = [polar(clock + 5 + size * 0.75, hour * 30) for hour in range(1, 13)]
-        taken = [(margin + x, margin + y) for x, y in hours] if form.guide is Guide.CLOCK else []
+        taken = [(margin + x, margin + y) for x, y in hours] if form.has_hours else []
+        taken += get_taken(build, eye, size)
         labels = _draw_free_labels(build, eye, style, (2 * margin, 2 * margin), taken)
     body = (
-        (draw_clock(eye.origin_x, eye.origin_y, clock, size) if form.guide is Guide.CLOCK else "")
+        (draw_clock(eye.origin_x, eye.origin_y, clock, size) if form.has_hours else "")
         + mouth.draw_mouth(build, brush)
         + tag("g", put_in_place(pieces, inner, eye, "pieces"), class_="piece")
         + mouth.draw_handle_above(build, brush)

@@ -8,11 +8,13 @@ from markupsafe import Markup
 
 from mirvel.core.forms.form import Guide
 from mirvel.core.making.build import Build
+from mirvel.core.placing.places import get_extent
 from mirvel.core.space.vectors import UPRIGHT
 from mirvel.drawing import mouth
 from mirvel.drawing.labels import draw_free
 from mirvel.drawing.layout import get_sides
 from mirvel.drawing.measures import draw_clock
+from mirvel.drawing.palette import INK
 from mirvel.drawing.pieces import draw_piece, draw_stem
 from mirvel.drawing.sheet import (
     Drawing,
@@ -26,7 +28,7 @@ from mirvel.drawing.sheet import (
     name_view,
     put_in_place,
 )
-from mirvel.drawing.svg import join, polar
+from mirvel.drawing.svg import join, path, polar, tag
 from mirvel.drawing.symbols import Symbols
 from mirvel.drawing.view import FRONT_HOUR, MM_PER_CM, Eye, View, get_eye
 
@@ -41,7 +43,8 @@ def draw_stage(
     grey: bool = False,
 ) -> Drawing:
     """One step of making, without measures: the entries ``before`` it faint, the pieces that go in ``now`` in colour,
-    each under what it is called, no two numbers on one another; from the side those alone that face the eye."""
+    each under what it is called, no two numbers on one another; from the side those alone that face the eye. The plan
+    is of its mouth or frame, so that one that lies is looked into: its hours are those that are told."""
     symbols, form = Symbols(), build.sizing.form
     eye = _get_stage_eye(build, view)
     left, right, top, _ = _get_box(build, eye)
@@ -75,6 +78,8 @@ def draw_stage(
         and (view is View.PLAN or form.hangs or eye.get_nearness(each.tip) >= 0)
         and not each.is_inside
     ]
+    body += _draw_arrows(eye, width, height, text_mm)
+    taken += _get_arrows(eye, width, height, text_mm)
     body += draw_free(numbered, text_mm, (width, height), taken)
     return finish(build, symbols, Style(text_mm=text_mm, grey=grey), body, width, height, name_view(view, FRONT_HOUR))
 
@@ -86,9 +91,31 @@ def get_stage_size(build: Build, view: View, text_mm: float) -> tuple[float, flo
     return 2 * margin + (right - left) * MM_PER_CM, 2 * margin + (top - foot) * MM_PER_CM
 
 
+def _get_arrows(eye: Eye, width: float, height: float, size: float) -> list[tuple[float, float]]:
+    """Where on the paper's edges something points at the piece's middle: left, right, above, below."""
+    near = size * 0.4
+    return [
+        (near, eye.origin_y),
+        (width - near, eye.origin_y),
+        (eye.origin_x, near),
+        (eye.origin_x, height - near),
+    ]
+
+
+def _draw_arrows(eye: Eye, width: float, height: float, size: float) -> Markup:
+    """An arrow at each of the paper's edges that points at the piece's middle, to measure places from."""
+    drawn, long, half = "", size * 0.8, size * 0.3
+    for x, y in ((0.0, eye.origin_y), (width, eye.origin_y), (eye.origin_x, 0.0), (eye.origin_x, height)):
+        if x in (0.0, width):
+            drawn += path("M", x, y - half, "L", x, y + half, "L", abs(x - long), y, "Z")
+        else:
+            drawn += path("M", x - half, y, "L", x + half, y, "L", x, abs(y - long), "Z")
+    return tag("path", d=drawn, fill=INK, class_="middle")
+
+
 def _get_stage_eye(build: Build, view: View) -> Eye:
     form = build.sizing.form
-    return get_eye(view, FRONT_HOUR, UPRIGHT if view is View.PLAN and form.hangs else form.pose)
+    return get_eye(view, FRONT_HOUR, UPRIGHT if view is View.PLAN else form.pose)
 
 
 def _is_clock(build: Build, view: View) -> bool:
@@ -107,7 +134,7 @@ def _get_box(build: Build, eye: Eye) -> tuple[float, float, float, float]:
         if build.sizing.form.hangs:
             return left, right, build.extent.top, build.extent.bottom
         return left, right, build.overall_height_cm - build.table_cm, -build.table_cm
-    flat = build.bench_extent
+    flat = get_extent(build.places, build.container.halves_cm, UPRIGHT)
     if build.sizing.form.guide is not Guide.CLOCK:
         return flat.left, flat.right, flat.back, flat.front
     reach = max(-flat.left, flat.right, flat.back, -flat.front)

@@ -108,10 +108,13 @@ class Shop:
         """Other rules for the shop, by which all money is reckoned anew. Raises StaleRules where they are not those
         that were read any more."""
         with self.database.transaction() as session:
-            count_change(session, facts=False)  # first, so that nobody else changes them between reading and writing
-            if self.load_rules() != read:
-                raise StaleRules
-            session.merge(HouseRulesRow(id=1, document=write(rules), before=write(read)))
+            self._save_rules(session, rules, read)
+
+    def _save_rules(self, session: Session, rules: HouseRules, read: HouseRules) -> None:
+        count_change(session, facts=False)  # first, so that nobody else changes them between reading and writing
+        if self.load_rules() != read:
+            raise StaleRules
+        session.merge(HouseRulesRow(id=1, document=write(rules), before=write(read)))
 
     def load_rules_before(self) -> HouseRules | None:
         """The house rules before the last change of them; None where there was none, or they cannot be read."""
@@ -183,10 +186,7 @@ class Shop:
     def save_recipe(self, recipe_id: int, worth: Worth, *, read_at: int, change: str) -> SavedRecipe:
         """A new state of a recipe that was read at state ``read_at``. Raises StaleState, NoSuchRecipe."""
         with self.database.transaction() as session:
-            row = _get_row(session, recipe_id, for_update=True)
-            if row.current_state_id != read_at:
-                raise StaleState
-            return _save_state(session, row, worth, change)
+            return _save_read(session, recipe_id, read_at, worth, change)
 
     def save_rungs(self, rungs: Iterable[tuple[SavedRecipe | None, Worth]], *, change: str) -> None:
         """Several recipes at once, all or none: a new state of each that was read, and the others anew. Raises
@@ -195,11 +195,19 @@ class Shop:
             for saved, worth in rungs:
                 if saved is None:
                     _add_recipe(session, worth.recipe, worth.costs)
-                    continue
-                row = _get_row(session, saved.id, for_update=True)
-                if row.current_state_id != saved.state_id:
-                    raise StaleState
-                _save_state(session, row, worth, change)
+                else:
+                    _save_read(session, saved.id, saved.state_id, worth, change)
+
+    def save_at_price(
+        self, recipes: Iterable[tuple[SavedRecipe, Worth]], rules: HouseRules, *, read: HouseRules, change: str
+    ) -> None:
+        """Recipes at another price, and the shop's rules with that among its prices: all or none. Raises StaleState,
+        StaleRules, NoSuchRecipe."""
+        with self.database.transaction() as session:
+            if rules != read:
+                self._save_rules(session, rules, read)
+            for saved, worth in recipes:
+                _save_read(session, saved.id, saved.state_id, worth, change)
 
     def undo(self, recipe_id: int, *, read_at: int) -> SavedRecipe:
         """Go back to the state before; stays where it is at the first. Raises StaleState, NoSuchRecipe."""
@@ -274,6 +282,14 @@ def _load_saved(session: Session, recipe_id: int) -> SavedRecipe:
     state_id, document, parent_id, can_redo = found
     recipe = _read_recipe(recipe_id, state_id, document)
     return SavedRecipe(recipe_id, state_id, recipe, can_undo=parent_id is not None, can_redo=can_redo)
+
+
+def _save_read(session: Session, recipe_id: int, read_at: int, worth: Worth, change: str) -> SavedRecipe:
+    """A new state of a recipe, if it is still as it was read. Raises StaleState, NoSuchRecipe."""
+    row = _get_row(session, recipe_id, for_update=True)
+    if row.current_state_id != read_at:
+        raise StaleState
+    return _save_state(session, row, worth, change)
 
 
 def _save_state(session: Session, row: RecipeRow, worth: Worth, change: str) -> SavedRecipe:

@@ -104,8 +104,7 @@ class BenchLists:
 def get_bench_lists(worked: Worked, taken: Taken, quantity: int, stock: Stock) -> BenchLists:
     """The lists for so many. Stems are pooled over all of them, so that a side piece left of one serves another. Raises
     BadInput where so many are not made at once."""
-    if not 1 <= quantity <= MOST_MADE:
-        raise BadInput(Problem("how many", f"{quantity} cannot be.", f"Type 1 to {MOST_MADE}."))
+    check_quantity(quantity)
     tray = tuple(_get_tray(worked))
     named = {side for line in tray for side in line.sides}
     return BenchLists(
@@ -119,6 +118,12 @@ def get_bench_lists(worked: Worked, taken: Taken, quantity: int, stock: Stock) -
         minutes=worked.recipe.minutes * quantity,
         condition_hours=max((pull.material.condition_hours for pull in worked.money.pulls if pull.stems), default=0),
     )
+
+
+def check_quantity(quantity: int) -> None:
+    """Whether so many are made at once. Raises BadInput."""
+    if not 1 <= quantity <= MOST_MADE:
+        raise BadInput(Problem("how many", f"{quantity} cannot be.", f"Type 1 to {MOST_MADE}."))
 
 
 def _get_pull_lines(worked: Worked, taken: Taken, quantity: int, stock: Stock) -> Iterator[PullLine]:

@@ -11,6 +11,9 @@ from mirvel.core.recipe.entry import Entry
 from mirvel.core.working import Worked
 
 Key = tuple[str, int]
+_ONE_HEIGHT_CM = 0.5
+# How far its front looks up, 1 straight up, from where to where a head is said to face out; and where it is taken to.
+_FACES_OUT, _LOW = (-0.05, 0.4), ("skirt", "low", "side", "front", "back")
 
 
 @dataclass(frozen=True)
@@ -22,6 +25,11 @@ class Numbered:
     where: str
 
     @property
+    def height_cm(self) -> float:
+        """How high the base of its head (the tip of a leaf or spike) stands above the rim or the foam."""
+        return self.cut.above_rim_cm
+
+    @property
     def key(self) -> Key:
         return self.cut.place.entry.id, self.cut.place.number
 
@@ -29,8 +37,8 @@ class Numbered:
 @dataclass(frozen=True)
 class OneLength:
     """Pieces of one entry that are cut to one length, cm, or not cut at all, ``uncut`` saying what is done instead; how
-    high the base of each then stands above the rim, and how far below the table's edge it is cut beside its vase: from
-    the least to the most, cm."""
+    high the base of each then stands above the rim or the foam, and how far below the table's edge it is cut beside its
+    vase: from the least to the most, cm."""
 
     entry: Entry
     name: str
@@ -39,6 +47,11 @@ class OneLength:
     pieces: tuple[Numbered, ...]
     above_rim_cm: tuple[float, float]
     below_edge_cm: tuple[float, float]
+
+    @property
+    def stands_at_one(self) -> bool:
+        """Whether all of them stand as high as a hand can tell apart, so that none needs its own height said."""
+        return self.above_rim_cm[1] - self.above_rim_cm[0] < _ONE_HEIGHT_CM
 
 
 @dataclass(frozen=True)
@@ -72,10 +85,22 @@ def _get_lengths(entries: Iterable[Entry], build: Build) -> Iterable[OneLength]:
         cuts = sorted(build.get_entry_cuts(entry.id), key=lambda cut: (-cut.cut_cm, cut.place.clock_hour % 12))
         for length in dict.fromkeys(round(cut.cut_cm, 4) for cut in cuts):
             own = [cut for cut in cuts if round(cut.cut_cm, 4) == length]
-            pieces = tuple(Numbered(number + at, cut, build.say_place(cut.place)) for at, cut in enumerate(own, 1))
+            pieces = tuple(Numbered(number + at, cut, _say_where(cut, build)) for at, cut in enumerate(own, 1))
             number += len(own)
             above = [cut.above_rim_cm for cut in own]
             below = [cut.get_below_edge_cm(build.container) for cut in own]
             material = own[0].place.material
             heights = (min(above), max(above)), (min(below), max(below))
             yield OneLength(entry, material.name, length, material.uncut, pieces, *heights)
+
+
+def _say_where(cut: Cut, build: Build) -> str:
+    """Where a piece goes and, where its head does not face as those about it mostly do, which way: low and at the side
+    they face out, elsewhere up."""
+    place, where = cut.place, build.say_place(cut.place)
+    if place.material.is_axial or place.material.is_laid or place.is_inside:
+        return where
+    up = place.facing.z
+    way = "down" if up < _FACES_OUT[0] else "out" if up < _FACES_OUT[1] else "up"
+    usual = "out" if where.endswith(_LOW) else "up"
+    return where if way == usual else f"{where}, facing {way}"

@@ -41,13 +41,14 @@ def _set_pins(recipe: Recipe, change: Callable[[Entry], Pins], **fields: object)
     return recipe.change(entries=entries, **fields)
 
 
-def _pin(recipe: Recipe, tips: dict[tuple[str, int], Vec]) -> Recipe:
-    """The recipe with some pieces pinned at tips, in place of what pins they had."""
+def _pin(recipe: Recipe, tips: dict[tuple[str, int], Vec], faces: Vec | None = None) -> Recipe:
+    """The recipe with some pieces pinned at tips, in place of what pins they had, facing one way where that is told."""
+    looks = tuple(round(each, 4) for each in faces) if faces else None
 
     def get_pins(entry: Entry) -> Pins:
         mine = {number: tip for (entry_id, number), tip in tips.items() if entry_id == entry.id}
         kept = [pin for pin in entry.pins if pin.number not in mine]
-        fresh = [Pin(number=n, x=round(t.x, 2), y=round(t.y, 2), z=round(t.z, 2)) for n, t in mine.items()]
+        fresh = [Pin(number=n, x=round(t.x, 4), y=round(t.y, 4), z=round(t.z, 4), faces=looks) for n, t in mine.items()]
         return tuple(sorted((*kept, *fresh), key=lambda pin: pin.number))
 
     return _set_pins(recipe, get_pins)
@@ -94,7 +95,8 @@ def set_top(build: Build, entry_id: str, number: int, top_cm: float, rebuild: Ca
 def hold_piece(build: Build, entry_id: str, number: int) -> Change:
     """Pin a piece where it is."""
     place = find_place(build, entry_id, number)
-    return Change(_pin(build.recipe, {(entry_id, number): place.tip}), f"{place.material.name} held in place")
+    held = _pin(build.recipe, {(entry_id, number): place.tip}, place.facing)
+    return Change(held, f"{place.material.name} held in place")
 
 
 def let_go(recipe: Recipe, entry_id: str, number: int) -> Change:
@@ -124,7 +126,7 @@ def mirror(recipe: Recipe) -> Change:
     """The whole piece with left and right exchanged, pinned pieces too."""
 
     def get_pins(entry: Entry) -> Pins:
-        return tuple(pin.change(x=-pin.x) for pin in entry.pins)
+        return tuple(pin.across for pin in entry.pins)
 
     arranging = {**recipe.arranging.model_dump(), "mirrored": not recipe.arranging.mirrored}
     after = _set_pins(recipe, get_pins, arranging=arranging)

@@ -177,6 +177,11 @@ class Form:
         )
 
     @property
+    def has_hours(self) -> bool:
+        """Whether its hours are those of a clock about it on the bench; one that lies has them about its mouth."""
+        return self.guide is Guide.CLOCK and not self.lies
+
+    @property
     def hangs(self) -> bool:
         """Whether it is made lying on the bench and shown upright, on a stand."""
         return self.pose == HUNG

@@ -226,8 +226,8 @@ class _Placing:
     def _take_pin(self, piece: Piece, pin: Pin) -> Seated:
         """A pinned piece keeps its tip, which is told as the finished piece stands; it faces the way the surface does
         there."""
-        x = -pin.x if self.arranged.mirrored else pin.x
-        tip = Vec(x, pin.y, pin.z)
+        pin = pin.across if self.arranged.mirrored else pin
+        tip = Vec(pin.x, pin.y, pin.z)
         board, within = self._get_board(piece), self.surface.get_in_lattice(tip)
         nearest = self.surface.fit(board.get_nearest(within))
         facing = nearest.normal
@@ -238,6 +238,8 @@ class _Placing:
                 (tip.y - lobe.centre.y) / lobe.get_half_depth(tip.y) ** 2,
                 (tip.z - lobe.centre.z) / lobe.half.z**2,
             ).unit
+        if pin.faces:
+            facing = Vec(*pin.faces).unit
         board.mark(piece, within)
         return Seated(replace(nearest, point=tip, normal=facing), 1.0, tip=tip)
 

@@ -53,18 +53,20 @@ class Settling:
 
     def find_tip(self, piece: Piece, seated: Seated) -> tuple[Site, Vec]:
         """The site turned the way its head looks, and where it ends."""
-        site = turn_site(piece, seated.site)
+        faces = piece.pin is not None and piece.pin.faces is not None
+        site = seated.site if faces and piece.meant.facing is Facing.CURVE else turn_site(piece, seated.site)
         if not piece.material.is_axial:
             site = _face_out(site, self.form.least_facing)
+        stands = piece.material.stands_whole or piece.material.is_laid
         if seated.tip:
-            return site, seated.tip
+            return replace(site, normal=UPWARDS) if stands else site, seated.tip
         listed, lying = self.form.only_listed, self.form.lies
         tip = get_tip(piece, site, seated.shell, self.surface, listed=listed, lying=lying)
         bed = self.frame.bed
         if bed and not piece.material.is_axial:
             tip = bed.get_clear_of_foam(tip, site.normal, seated.site.normal, piece.head.length_cm)
         holder = self.entrances[site.vessel].holder
-        if piece.material.stands_whole or piece.material.is_laid:
+        if stands:
             share = LAID_WITHIN if piece.material.is_laid else FOOT_SHARE
             foot = _get_foot(seated.site.point, holder, share * piece.head.width_cm)
             return replace(site, normal=UPWARDS), Vec(foot[0], foot[1], holder.top_z + piece.head.length_cm)

@@ -25,6 +25,32 @@ class Repriced:
         return self.then.flower_money - self.now.flower_money
 
 
+def get_stem(name: str, price: Decimal) -> str:
+    """The name of a recipe without the price it ends in; all of it where it ends in none.
+
+    >>> get_stem("Slipway 42", Decimal("42.00")), get_stem("Slipway 142", Decimal(42))
+    ('Slipway', 'Slipway 142')
+    """
+    stem = name.removesuffix(f" {format_point(price)}").strip()
+    return stem or name
+
+
+def format_point(price: Decimal) -> str:
+    """A price as names end in it: no pence where there are none."""
+    return f"{price:.2f}" if price % 1 else f"{price:.0f}"
+
+
+def rename(name: str, price: Decimal, other: Decimal) -> str:
+    """The name with the other price in place of the one it ends in; as it is where it ends in none."""
+    stem = get_stem(name, price)
+    return name if stem == name else f"{stem} {format_point(other)}"
+
+
+def exchange(points: tuple[Decimal, ...], price: Decimal, other: Decimal) -> tuple[Decimal, ...]:
+    """A shop's prices with another in place of one, in order, each once."""
+    return tuple(sorted({other if each == price else each for each in points}))
+
+
 def read_price(text: str, field: str) -> Decimal:
     """A price as customers read it. Raises BadInput."""
     price = read_amount(text, field, most=MOST_PRICE, places=2, example="42 or 42.50")

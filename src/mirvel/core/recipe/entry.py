@@ -1,6 +1,7 @@
 """One line of a recipe, the places its pieces keep, and the pins that hold some of them."""
 
 from enum import StrEnum
+from typing import Annotated
 
 from pydantic import Field, model_validator
 
@@ -11,16 +12,24 @@ from mirvel.core.values.fact import ColourName, Fact, Slug
 
 MAX_PIECES = 300
 MOST_PINS = 300
+Share = Annotated[float, Field(ge=-1, le=1)]
 _BREAKING = frozenset({Role.GREENERY, Role.TEXTURE, Role.FILLER, Role.TRAILING, Role.TOKEN})
 
 
 class Pin(Fact):
-    """Where one piece of an entry is held: the tip of its head or leaf, cm from the centre of the mouth."""
+    """Where one piece of an entry is held: the tip of its head or leaf, cm from the centre of the mouth; ``faces`` is
+    the way its head looks where it was held as it stood, None where it was moved and looks out of the form there."""
 
     number: int = Field(ge=1, le=MAX_PIECES)
     x: float = Field(ge=-200, le=200)
     y: float = Field(ge=-200, le=200)
     z: float = Field(ge=-200, le=300)
+    faces: tuple[Share, Share, Share] | None = None
+
+    @property
+    def across(self) -> "Pin":
+        """The same in the piece with left and right exchanged."""
+        return self.change(x=-self.x, faces=self.faces and (-self.faces[0], *self.faces[1:]))
 
 
 class Seat(StrEnum):

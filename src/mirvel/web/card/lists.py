@@ -4,7 +4,8 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Request, Response
 
-from mirvel.core.card.lists import MOST_MADE, BenchLists, get_bench_lists
+from mirvel.core.card.days import get_life
+from mirvel.core.card.lists import MOST_MADE, BenchLists, check_quantity, get_bench_lists
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput, Problem
 from mirvel.store.shop import Shop
@@ -14,6 +15,7 @@ from mirvel.web.requests import RecipeId, ShopHere, render
 from mirvel.web.working import DeskHere
 
 router = APIRouter()
+_LABELS, _MARGIN_MM = (3, 8), 8.0  # across a sheet and down it
 
 
 def _read_quantity(quantity: Annotated[str, Query(max_length=40)] = "1") -> int:
@@ -66,6 +68,27 @@ def print_lists(
         lists=_get_lists(shop, printed, quantity), size=f"{width}mm {height}mm", on_day=shop.get_today(),
     )  # fmt: skip
     return send_pdf(printed, "lists", print_page(printed, "lists", page))
+
+
+@router.get("/labels.pdf")
+def print_labels(
+    request: Request,
+    recipe_id: RecipeId,
+    shop: ShopHere,
+    desk: DeskHere,
+    printing: PrintingHere,
+    quantity: ManyHere,
+) -> Response:
+    """A label for each of so many: what it is, which of them, and room for who made it. Raises BadInput."""
+    printed, (width, height) = load_printed(shop, desk, recipe_id, printing), SIZES_MM[printing.paper]
+    check_quantity(quantity)
+    worked, (across, down) = printed.desk.work_out(printed.saved.recipe), _LABELS
+    page = get_press(request).env.get_template("card/labels.html").render(
+        recipe=printed.saved.recipe, printed=printed, worked=worked, rules=printed.desk.rules, quantity=quantity,
+        life=get_life(worked.build), size=f"{width}mm {height}mm", width=width, margin=_MARGIN_MM,
+        across=(width - 2 * _MARGIN_MM) / across, down=(height - 2 * _MARGIN_MM) / down, each_sheet=across * down,
+    )  # fmt: skip
+    return send_pdf(printed, "labels", print_page(printed, "labels", page))
 
 
 def _get_lists(shop: Shop, printed: Printed, quantity: int) -> BenchLists:

@@ -14,6 +14,7 @@ from mirvel.core.changing.changes import set_container
 from mirvel.core.fit.fitting import CannotFit, set_price
 from mirvel.core.fit.ladder import Ladder, climb
 from mirvel.core.pricing.drift import get_costs
+from mirvel.core.pricing.repricing import format_point, get_stem
 from mirvel.core.recipe.entry import Entry
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.problems import BadInput, Problem
@@ -121,14 +122,13 @@ def publish(request: Request, recipe_id: RecipeId, shop: ShopHere, desk: DeskHer
 
 def _name_rung(rung: Recipe, saved: SavedRecipe) -> Recipe:
     """The rung under the family's name and its own price, its entries no longer held."""
-    old = f"{saved.recipe.price_point.normalize():f}"
-    stem = saved.recipe.name.removesuffix(old).strip()
+    stem = get_stem(saved.recipe.name, saved.recipe.price_point)
     entries = [
         {**entry.model_dump(), "locked": bool(own and own.locked)}
         for entry in rung.entries
         for own in [saved.recipe.find_entry(entry.id)]
     ]
-    return rung.change(name=f"{stem} {rung.price_point.normalize():f}", entries=entries)
+    return rung.change(name=f"{stem} {format_point(rung.price_point)}", entries=entries)
 
 
 def _get_usual_prices(recipe: Recipe, desk: Desk) -> list[Decimal]:
