@@ -58,7 +58,8 @@ def main() -> int:
     with fresh_shop() as shop, serve(create_app(SETTINGS, shop)) as address, ThreadPoolExecutor(_AT_ONCE) as together:
         chosen = [each for each in shop.load_recipes() if asked.only in each.recipe.name]
         every = [Asked(saved, paper, unit) for saved in chosen for paper, unit in ways]
-        for each, wrong in zip(every, together.map(lambda each: list(_try(address, each)), every), strict=True):
+        for each, prints in zip(every, together.map(lambda each: _print(address, each), every), strict=True):
+            wrong = list(_find_wrong(each, prints))  # here, since the library that reads drawings knows no threads
             tried, failed = tried + 1, failed + bool(wrong)
             more = f" and {len(wrong) - _TOLD} more" if len(wrong) > _TOLD else ""
             print(f"{each.words}: {'; '.join(wrong[:_TOLD]) or 'as it is'}{more}", flush=True)
@@ -66,18 +67,23 @@ def main() -> int:
     return 1 if failed else 0
 
 
-def _try(address: str, asked: Asked) -> Iterator[str]:
-    rules: HouseRules = RULES.model_copy(update={"unit": asked.unit})
-    worked = work_out(asked.saved.recipe, get_catalogue(), rules)
+def _print(address: str, asked: Asked) -> dict[str, bytes]:
+    """Everything that is printed of it: what has neither foam nor tape has no template."""
+    found = {}
     with open_client(address, cookies={"unit": asked.unit.value}) as client:
         for what in PRINTS:
             answer = client.get(f"/card/{asked.saved.id}/{what}.pdf", params={"paper": asked.paper})
-            if answer.status_code == httpx.codes.UNPROCESSABLE_ENTITY:  # no foam and no tape has no template
-                continue
-            if what == "making":
-                yield from _make(answer.content, worked, asked.unit)
-            for number, page in enumerate(read_pages(answer.content), 1):
-                yield from (f"{what}, page {number}: {fault}" for fault in find_faults(page))
+            if answer.status_code != httpx.codes.UNPROCESSABLE_ENTITY:
+                found[what] = answer.raise_for_status().content
+    return found
+
+
+def _find_wrong(asked: Asked, prints: dict[str, bytes]) -> Iterator[str]:
+    rules: HouseRules = RULES.model_copy(update={"unit": asked.unit})
+    yield from _make(prints["making"], work_out(asked.saved.recipe, get_catalogue(), rules), asked.unit)
+    for what, pdf in prints.items():
+        for number, page in enumerate(read_pages(pdf), 1):
+            yield from (f"{what}, page {number}: {fault}" for fault in find_faults(page))
 
 
 def _make(pdf: bytes, worked: Worked, unit: LengthUnit) -> list[str]:

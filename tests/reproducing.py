@@ -36,7 +36,7 @@ _ROUNDS = 5  # how often she looks from her piece to the page and moves what sta
 # How much of a head's length stands over its base by the way it faces, and how much it may be otherwise; which way it
 # faces where nothing is said of it.
 _UP_SHARES, _WITHIN = {"down": -0.3, "out": 0.17, "up": 0.7}, 0.3
-_OUT_AT = re.compile(r"(skirt|low|side|front|back)(, [\d.¼½¾]+ (up|down))?$")
+_OUT_AT = re.compile(r"(skirt|low|side|front|back)(, [\d.¼½¾]+ (up|out|down|in))?$")
 _HALFWAY = 0.7  # of the way to where it should be
 Key = tuple[str, int]
 
@@ -141,6 +141,7 @@ def _get_columns(line: Sequence[Word]) -> dict[str, float]:
         "Count": "count",
         "Material": "material",
         "Above": "above",
+        "Out": "above",
         "Below": "below",
         "Which,": "which",
     }
@@ -185,10 +186,10 @@ def _read_step(
         cut = _read_length(row.cut, unit) if re.match(r"[\d¼½¾]", row.cut) else None
         for each in told:
             number = each.split(" ")[0]
-            own = re.search(r", ([\d.¼½¾]+) (up|down)$", each)
+            own = re.search(r", ([\d.¼½¾]+) (up|out|down|in)$", each)
             height = sum(heights) / len(heights)
             if own:
-                height = _read_length(own[1], unit) * (1 if own[2] == "up" else -1)
+                height = _read_length(own[1], unit) * (1 if own[2] in {"up", "out"} else -1)
             spot = _find_spot(number, figures[-1], mm_per_cm)
             front = _find_spot(number, figures[0], mm_per_cm) if len(figures) > 1 else None
             yield int(number), Piece(row.material, each, cut, height, spot, front[1] if front else None)

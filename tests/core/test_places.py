@@ -14,11 +14,14 @@ from mirvel.core.changing.changes import nudge_pieces
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.kinds.dome import CENTRE_SHARE, get_dome_lobe
+from mirvel.core.forms.locating import Located
 from mirvel.core.forms.surface import GOLDEN_ANGLE, Frame, Lobe, get_area_cm2, keep_all, spread_sites
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.placing.finding import say_within
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec, get_clock_hour
+from mirvel.core.values.units import LengthUnit
 from tests.builds import work_out
 
 
@@ -128,3 +131,12 @@ def test_delicate_blooms_are_placed_last(catalogue: Catalogue, slipway: Recipe, 
     assert [place.material.delicate for place in worked.build.places] == sorted(
         p.material.delicate for p in worked.build.places
     )
+
+
+@pytest.mark.parametrize(
+    ("located", "told"),
+    [(Located("left arm", 18.0, "top", "left arm"), "18 cm"), (Located("4:30 o’clock", None, "top", "top"), "4:30"),
+     (Located("crossing", None, "top", "crossing"), "")],
+)  # fmt: skip
+def test_within_its_part_a_place_is_said_as_short_as_it_can_be(located: Located, told: str) -> None:
+    assert say_within(located, LengthUnit.CM) == told

@@ -19,6 +19,7 @@ from mirvel.core.placing.entry_points import Entrances, Stem, get_start
 from mirvel.core.placing.places import Extent, get_blade_share, get_head_extent
 from mirvel.core.placing.tips import get_tip
 from mirvel.core.recipe.entry import Outline
+from mirvel.core.recipe.meant import Facing, Height, HeightKind, Meant
 from mirvel.core.space.segments import get_distances
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.hollows import Hollow, get_way_down
@@ -238,3 +239,19 @@ def test_the_heads_of_an_unbroken_spray_stand_beside_one_another_in_one_plane_an
         for (one, wide), (other, _) in combinations(place.heads, 2):
             assert one.minus(other).length > wide / 8
         assert max(front.minus(place.tip).length for front, _ in place.heads) > place.half_width_cm / 5
+
+
+@pytest.mark.parametrize(
+    "meant", [Meant(facing=Facing.UP), Meant(height=Height(kind=HeightKind.RIM, by=9.0))], ids=["looks up", "ends at"]
+)
+def test_a_wide_head_that_looks_up_or_ends_at_a_height_is_drawn_in_level(meant: Meant) -> None:
+    """Any other is drawn in towards the middle, and so comes lower, too."""
+    surface = FORMS["all-round dome"].get_surface(FRAME)
+    site = next(each for each in map(surface.fit, surface.lattice.sites) if 7 < each.point.z < 11)
+    usual = make_piece("carnation-standard", Role.MASS, 14.0)
+    own = replace(usual, meant=meant)
+    upright = replace(site, normal=Vec(0.0, 0.0, 1.0))
+    tips = [get_tip(piece, upright, 1.0, surface, listed=False, lying=False) for piece in (usual, own)]
+    assert tips[0].z < tips[1].z - 0.05
+    assert tips[1].z == pytest.approx(site.point.z)
+    assert all(Vec(tip.x, tip.y, 0.0).length < Vec(site.point.x, site.point.y, 0.0).length - 0.1 for tip in tips)

@@ -13,6 +13,7 @@ from mirvel.web.card.view import WIDTH_MM, Figure, Ink, place_figure
 TEXT_MM = 2.85  # 8 pt and a little, so that every number reads at arm's length
 _HIGH_MM, _ALONE_HIGH_MM = 96.0, 168.0  # a pair of views leaves room for two steps on a page, where that is not small
 _STACKED_HIGH_MM, _LEAST_SCALE = 190.0, 1 / 7.5
+_MOST_SCALE = 1 / 3  # of what is drawn alone: its table stands on the same page
 _SCALINGS = 8
 Size = tuple[float, float]  # across and high, mm
 
@@ -44,6 +45,8 @@ def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:
         return scale
 
     scale = find_scale(lambda sizes: _get_scale(sizes, _HIGH_MM if len(views) > 1 else _ALONE_HIGH_MM))
+    if len(views) == 1:
+        scale = min(scale, _MOST_SCALE)
     if scale < _LEAST_SCALE:
         scale = max(find_scale(lambda sizes: _get_scale(sizes, _ALONE_HIGH_MM)), find_scale(_get_stacked_scale))
     found = []
