@@ -316,7 +316,8 @@ def _draw_plan(build: Build, symbols: Symbols, style: Style) -> tuple[str, float
     )
     level = 2 * margin + size * 1.1
     left, right = eye.origin_x + extent.left * MM_PER_CM, eye.origin_x + extent.right * MM_PER_CM
-    body += draw_level(level, left, right, extent.width_cm, unit, size, "width")
+    if build.places or not build.bed:  # a bare frame is as wide as it says below
+        body += draw_level(level, left, right, extent.width_cm, unit, size, "width")
     if build.bed:
         frame, wide, high = _draw_frame_size(build, eye, size, (2 * margin, level + size * 2.1))
         return tag("g", body + frame, class_="plan", data_view=eye.view.value), 2 * margin + wide, level + high

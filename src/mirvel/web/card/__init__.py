@@ -89,10 +89,7 @@ def print_making(
 ) -> Response:
     """The same as a PDF of the paper's true size."""
     printed = load_printed(shop, desk, recipe_id, printing)
-    page, views = fill_making(get_press(request), printed, printing, is_printed=True)
-    pictures = {
-        f"{at}-{len(view.making.before)}": str(figure.svg) for view in views for at, figure in enumerate(view.figures)
-    }
+    page, pictures = fill_making(get_press(request), printed, printing, is_printed=True)
     return send_pdf(printed, "making", print_page(printed, "making", page, pictures))
 
 

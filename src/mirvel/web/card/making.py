@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 from mirvel.core.card.making import Making, get_makings
 from mirvel.core.working import Worked
+from mirvel.drawing.mechanics import draw_mechanics
+from mirvel.drawing.mechanics import get_views as get_mechanics_views
 from mirvel.drawing.sheet import Drawing
 from mirvel.drawing.stage import draw_stage, get_stage_size
 from mirvel.drawing.view import View
@@ -14,6 +16,7 @@ TEXT_MM = 2.85  # 8 pt and a little, so that every number reads at arm's length
 _HIGH_MM, _ALONE_HIGH_MM = 96.0, 168.0  # a pair of views leaves room for two steps on a page, where that is not small
 _STACKED_HIGH_MM, _LEAST_SCALE = 190.0, 1 / 7.5
 _MOST_SCALE = 1 / 3  # of what is drawn alone: its table stands on the same page
+_SET_UP_HIGH_MM = 58.0
 _SCALINGS = 8
 Size = tuple[float, float]  # across and high, mm
 
@@ -25,6 +28,19 @@ class MakingView:
     making: Making
     figures: tuple[Figure, ...]
     scale: float
+
+
+def get_set_up_figures(worked: Worked, ink: Ink) -> tuple[Figure, ...]:
+    """What holds the stems, bare and with its measures, its drawings to one scale."""
+    views, scale = get_mechanics_views(worked.build), _MOST_SCALE
+
+    def draw_at(text_mm: float) -> list[Drawing]:
+        return [draw_mechanics(worked.build, view, text_mm, grey=ink is Ink.GREY) for view in views]
+
+    for _ in range(_SCALINGS if views else 0):  # a few suffice: the paper about it is as wide as its figures are large
+        sizes = [(each.width_mm, each.height_mm) for each in draw_at(TEXT_MM / scale)]
+        scale = min(_MOST_SCALE, _get_scale(sizes, _SET_UP_HIGH_MM))
+    return tuple(place_figure(each, scale) for each in draw_at(TEXT_MM / scale))
 
 
 def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:

@@ -10,9 +10,10 @@ from jinja2 import Environment, Template
 from markupsafe import Markup
 
 from mirvel.core.card.cutting_plan import get_shared_stems
+from mirvel.core.card.steps import get_set_up
 from mirvel.drawing.qr import draw_qr
 from mirvel.store.shop import SavedRecipe
-from mirvel.web.card.making import MakingView, get_making_views
+from mirvel.web.card.making import get_making_views, get_set_up_figures
 from mirvel.web.card.printing import SIZES_MM, Printed, Printing
 from mirvel.web.card.view import DENSITIES, CardView, Density, Ink, get_card_view
 from mirvel.web.requests import get_file_name
@@ -73,8 +74,8 @@ def send_pdf(printed: Printed, what: str, pdf: bytes) -> Response:
 
 def fill_making(
     press: Press, printed: Printed, printing: Printing, *, is_printed: bool = False
-) -> tuple[str, tuple[MakingView, ...]]:
-    """The making pages, and what they show."""
+) -> tuple[str, Mapping[str, str]]:
+    """The making pages, and the drawings on them by name."""
     saved, desk, (width, height) = printed.saved, printed.desk, SIZES_MM[printing.paper]
     worked = desk.work_out(saved.recipe)
     views = desk.keep(
@@ -82,13 +83,19 @@ def fill_making(
         saved.recipe,
         lambda: desk.workers.slow.ask("making pages", get_making_views, worked, printing.ink),
     )
+    set_up = desk.keep(f"set-up {printing.ink}", saved.recipe, lambda: get_set_up_figures(worked, printing.ink))
     template = press.env.get_template("card/making.html")
     page: str = template.render(
         rules=desk.rules, size=f"{width}mm {height}mm", printing=is_printed, number=saved.id, worked=worked,
-        views=views, grey=printing.ink is Ink.GREY, stems=get_shared_stems(worked.build), standing=printed.words,
+        views=views, set_up=get_set_up(worked), set_up_figures=set_up, grey=printing.ink is Ink.GREY,
+        stems=get_shared_stems(worked.build), standing=printed.words,
         nonce=press.nonce, code=get_code(press, printed),
     )  # fmt: skip
-    return page, views
+    pictures = {f"set-up-{at}": str(figure.svg) for at, figure in enumerate(set_up)}
+    for view in views:
+        own = len(view.making.before)
+        pictures |= {f"{at}-{own}": str(figure.svg) for at, figure in enumerate(view.figures)}
+    return page, pictures
 
 
 def fill_card(press: Press, printed: Printed, printing: Printing, *, is_printed: bool = False) -> tuple[str, CardView]:
