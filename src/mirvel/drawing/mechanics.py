@@ -22,8 +22,8 @@ _LONG = 4.5  # of it, a line that has room for its measure
 
 
 def get_views(build: Build) -> tuple[View, ...]:
-    """From where a piece's mechanics are worth drawing: a frame's from above, a horn's cut open, none of what is tied in
-    the hand."""
+    """From where a piece's mechanics are worth drawing: a frame's from above, a horn's cut open, of what is tied in
+    the hand not at all."""
     if build.container.kind is ContainerKind.TIE:
         return ()
     if build.sizing.form.lies:
