@@ -25,11 +25,12 @@ from mirvel.core.working import Worked
 from mirvel.demo import get_catalogue
 from mirvel.drawing.sheet import get_spot
 from mirvel.drawing.view import MM_PER_CM, View, get_eye
-from tests.reading import Figure, Word, read_pages
+from tests.reading import Figure, Page, Word, read_pages
 
 _FOOT_MM = 10.5  # the page's own number stands there
 _LINE_MM = 1.3  # words whose middles are no further apart stand on one line
 _HEADING = re.compile(r"(\d+) of (\d+): ")
+_AFTER = re.compile(r"^What comes from one stem| · recipe ")  # what stands after all steps
 STEP_CM = 0.64  # one step of a cut in either unit
 NEAR_CM, SIZE_CM = 2.0, 1.0  # how near each piece has to stand to its place; how near height and width have to come
 _ROUNDS = 5  # how often she looks from her piece to the page and moves what stands elsewhere
@@ -39,6 +40,7 @@ _UP_SHARES, _WITHIN = {"down": -0.3, "out": 0.17, "up": 0.7}, 0.3
 _OUT_AT = re.compile(r"(skirt|low|side|front|back)(, [\d.¼½¾]+ (up|out|down|in))?$")
 _HALFWAY = 0.7  # of the way to where it should be
 Key = tuple[str, int]
+Placed = tuple[Page, Sequence[Word]]  # a line, and the page it stands on
 
 
 @dataclass(frozen=True)
@@ -69,38 +71,50 @@ def read_making(pdf: bytes, unit: LengthUnit) -> Told:
     pages = read_pages(pdf)
     lines = [(page, line) for page in pages for line in _get_lines(page.words) if line[0].top < page.height - _FOOT_MM]
     first = " ".join(_say(line) for _, line in lines[:6])
-    scale = _find(r"Drawn 1 : ([\d.]+)", first)
-    mm_per_cm = MM_PER_CM / float(scale)
+    mm_per_cm = MM_PER_CM / float(_find(r"Drawn 1 : ([\d.]+)", first))
     height, width = (_read_length(_find(rf"([\d.¼½¾]+) ?{unit.value} {way}", first), unit) for way in ("tall", "wide"))
-    is_step = in_head = False
-    rows: list[list[_Row]] = []
-    figures: list[list[Figure]] = []
-    columns: dict[str, float] = {}
+    sections = _get_sections(lines)
+    found = [
+        dict(_read_step(_read_rows(section), _find_figures(section, sections), unit, mm_per_cm)) for section in sections
+    ]
+    return Told(height, width, tuple(found))
+
+
+def _get_sections(lines: Sequence[Placed]) -> list[list[Placed]]:
+    """The lines of each step: from its heading to the next, or to what comes after all steps."""
+    found: list[list[Placed]] = []
+    is_step = False
     for page, line in lines:
         said = _say(line)
         if _HEADING.match(said):
-            rows.append([])
-            top = line[0].top
-            ends = [
-                other[0].top
-                for there, other in lines
-                if there is page and other[0].top > top + 1 and _HEADING.match(_say(other))
-            ]
-            low = min(ends, default=page.height)
-            figures.append([each for each in page.figures if top < each.middle[1] < low])
-            is_step, in_head, columns = True, False, {}
-        elif said.startswith("What comes from one stem") or " · recipe " in said:
-            is_step = False
-        elif is_step and (names := _get_columns(line)) and not _is_row(line, columns):
+            found.append([])
+        is_step = bool(_HEADING.match(said)) or (is_step and not _AFTER.search(said))
+        if is_step:
+            found[-1].append((page, line))
+    return found
+
+
+def _find_figures(section: Sequence[Placed], others: Sequence[Sequence[Placed]]) -> list[Figure]:
+    """The drawings under a step's heading, and over the next on its page."""
+    page, heading = section[0]
+    tops = [other[0][1][0].top for other in others if other[0][0] is page]
+    low = min((top for top in tops if top > heading[0].top), default=page.height)
+    return [figure for figure in page.figures if heading[0].top < figure.middle[1] < low]
+
+
+def _read_rows(section: Sequence[Placed]) -> list["_Row"]:
+    """The rows of a step's table, over as many pages as it goes; its head stands over each part."""
+    rows: list[_Row] = []
+    columns: dict[str, float] = {}
+    in_head = False
+    for _, line in section:
+        names, begins = _get_columns(line), _is_row(line, columns)
+        if names and not begins:
             columns = columns | names if in_head else names
-            in_head = True
-        elif is_step and in_head and not _is_row(line, columns):
-            continue  # the rest of the table's head
-        elif is_step and columns:
-            in_head = False
-            _read_line(line, columns, rows[-1])
-    steps = [dict(_read_step(*each, unit, mm_per_cm)) for each in zip(rows, figures, strict=True)]
-    return Told(height, width, tuple(steps))
+        in_head = not begins and (bool(names) or in_head)
+        if columns and not in_head:
+            _read_line(line, columns, rows)
+    return rows
 
 
 @dataclass
@@ -225,6 +239,8 @@ def reproduce(told: Told, worked: Worked, catalogue: Catalogue) -> Reproduced:
         wrong += [f"{each} of step {number} is told or is there alone" for each in (step or {}).keys() ^ pieces.keys()]
         pairs += [(step[each], cut) for each, cut in pieces.items() if step and each in step]
     wrong += [f"{read.material} is told for {name}" for read, cut in pairs if read.material != (name := _name(cut))]
+    sizes = ("tall", told.height_cm, standard.overall_height_cm), ("wide", told.width_cm, standard.extent.width_cm)
+    wrong += [f"{read:.1f} cm {way} is told for {own:.1f}" for way, read, own in sizes if abs(read - own) > STEP_CM]
     again = _make({_get_key(cut): read for read, cut in pairs if not cut.place.is_inside}, standard, catalogue)
     made = {_get_key(cut): cut.place for cut in again.cuts}
     return Reproduced(
