@@ -42,29 +42,32 @@ def draw_free(spots: Sequence[tuple[Spot, str]], size: float, paper: Spot, taken
     return tag("g", leaders + join(numbers), class_="numbers", font_family=NUMERALS, fill=INK)
 
 
-def find_room(spots: Sequence[Spot], radius: float, paper: Spot, taken: Sequence[Spot] = ()) -> list[Spot]:
-    """Where each of some circles goes so that no two overlap, nor one what is taken: those that are alone stay, then
-    the others as near as there is room."""
+def find_room(
+    spots: Sequence[Spot], radius: float, paper: Spot, taken: Sequence[Spot] = (), taken_radius: float | None = None
+) -> list[Spot]:
+    """Where each of some circles goes so that no two overlap, nor one what is taken, which is as large where nothing
+    else is told: those that are alone stay, then the others as near as there is room."""
     if not spots:
         return []
     points, found = np.array(spots), dict[int, Spot]()
+    beside = radius + (radius if taken_radius is None else taken_radius)
+    apart = _APART * np.array([beside] * len(taken) + [2 * radius] * len(spots))
     held = np.concatenate([np.array(taken).reshape(-1, 2), np.zeros((len(spots), 2))])
     away = np.hypot(*np.moveaxis(points[:, None] - points, 2, 0)) + np.diag(np.full(len(spots), np.inf))
     for count, number in enumerate(np.argsort(-away.min(axis=1), kind="stable").tolist(), len(taken)):
-        found[number] = _find_free(spots[number], radius, paper, held[:count])
+        found[number] = _find_free(spots[number], radius, paper, held[:count], apart[:count])
         held[count] = found[number]
     return [found[number] for number in range(len(spots))]
 
 
-def _find_free(spot: Spot, radius: float, paper: Spot, held: Points) -> Spot:
-    """The spot or, ring by ring, the first point about it at which a circle lies on the paper and touches none that is
-    held; the spot itself where there is none."""
-    apart = 2 * radius * _APART
+def _find_free(spot: Spot, radius: float, paper: Spot, held: Points, apart: Points) -> Spot:
+    """The spot or, ring by ring, the first point about it at which a circle lies on the paper and is as far from each
+    that is held as it has to be; the spot itself where there is none."""
     for ring in range(_RINGS):
         points = np.array(spot) + ring * _STEP * 2 * radius * _get_ring(ring)
         on_paper = ((points >= radius) & (points <= np.array(paper) - radius)).all(axis=1)
-        near = np.hypot(*np.moveaxis(points[:, None] - held, 2, 0)).min(axis=1, initial=np.inf)
-        free = np.flatnonzero((near >= apart) & (on_paper | (ring == 0)))
+        clear = (np.hypot(*np.moveaxis(points[:, None] - held, 2, 0)) >= apart).all(axis=1)
+        free = np.flatnonzero(clear & (on_paper | (ring == 0)))
         if len(free):
             x, y = points[free[0]].tolist()
             return x, y

@@ -11,17 +11,20 @@ from markupsafe import Markup
 from mirvel.core.card.template import Hole, Loop, Template
 from mirvel.core.values.units import LengthUnit, format_length
 from mirvel.drawing.gauge import draw_proof
-from mirvel.drawing.labels import find_room, get_radius
+from mirvel.drawing.labels import find_room
 from mirvel.drawing.palette import FAINT_INK, INK, NUMERALS, PAPER
 from mirvel.drawing.svg import join, path, tag, text
 from mirvel.drawing.view import MM_PER_CM
 
 _SIDE_MM, _HEAD_MM, _FOOT_MM = 10.0, 24.0, 22.0  # that stay free on each page
-_OVER_MM, _ABOUT_MM = 10.0, 15.0  # tiles overlap by so much; room about the outline for numbers beside it
+_OVER_MM, _ABOUT_MM = 14.0, 18.0  # tiles overlap by so much; room about the outline for numbers beside it
 _TEXT_MM = 2.85  # 8 pt
 _STEP_CM, _REACH_MM = 0.5, 40.0  # how far from its hole a number may stand
 Spot = tuple[float, float]
-_SIDE_DIGITS, _TOP_DIGITS = 3, 1  # as wide as the labels of holes at the side, and of the others
+_HOLE_MM = 1.8  # half of what a hole takes up beside numbers
+_CLEAR = 2.1  # of half a number's width, that it stands off from the middle of its hole
+_LETTER = 0.28  # of the text's size, half as wide as a letter
+_SIDE_SPOTS = (-0.7, 0.0, 0.7)  # of half its width, where a label keeps others away: it is wider than high
 
 
 @dataclass(frozen=True)
@@ -41,10 +44,21 @@ class _Tile:
 
 @dataclass(frozen=True)
 class _Whole:
-    """All of a template, mm: its lines, and the mark of each hole with where that is."""
+    """All of a template, mm: its lines, and its holes."""
 
     lines: Markup
-    marks: tuple[tuple[Spot, Markup], ...]
+    marks: tuple["_Mark", ...]
+
+
+@dataclass(frozen=True)
+class _Mark:
+    """One hole, mm: where it is, how it is drawn, and its label with where that stands and half its width."""
+
+    spot: Spot
+    hole: Markup
+    label_at: Spot
+    half_mm: float
+    label: Markup
 
 
 def draw_template(
@@ -109,22 +123,25 @@ def _draw_whole(template: Template, unit: LengthUnit, left: float, back: float, 
     return _Whole(join(drawn), tuple(_draw_holes(template.holes, unit, spots, size)))
 
 
-def _draw_holes(
-    holes: Sequence[Hole], unit: LengthUnit, spots: Sequence[Spot], size: Spot
-) -> Iterator[tuple[Spot, Markup]]:
-    """A mark where each stem goes in, with where that is, its number as near as there is room."""
+def _draw_holes(holes: Sequence[Hole], unit: LengthUnit, spots: Sequence[Spot], size: Spot) -> Iterator[_Mark]:
+    """A mark where each stem goes in, its number as near as there is room."""
     labels = [
         f"{hole.number}" + (f" ↓{format_length(hole.under_cm, unit, with_unit=False)}" if hole.under_cm else "")
         for hole in holes
     ]
-    placed = _find_room(holes, spots, size)
+    placed = _find_room(holes, labels, spots, size)
     for (x, y), (at_x, at_y), label, hole in zip(spots, placed, labels, holes, strict=True):
-        half = _get_half_mm(hole)
-        mark = tag("circle", cx=x, cy=y, r=half, fill=PAPER, stroke=INK, stroke_width=0.25)
-        mark += tag("path", d=path("M", x, y, "L", at_x, at_y + 0.9), stroke=FAINT_INK, stroke_width=0.2)
+        mark = tag("path", d=path("M", x, y, "L", at_x, at_y), stroke=FAINT_INK, stroke_width=0.2)
+        mark += tag("circle", cx=x, cy=y, r=_get_half_mm(hole), fill=PAPER, stroke=INK, stroke_width=0.25)
         mark += tag("circle", cx=x, cy=y, r=0.35, fill=INK)
-        mark += text(label, at_x, at_y + 1.0, _TEXT_MM, text_anchor="middle", font_family=NUMERALS, fill=INK)
-        yield (x, y), mark
+        wide = _get_label_half_mm(label)
+        words = tag("rect", x=at_x - wide, y=at_y - 1.3, width=2 * wide, height=2.6, fill=PAPER)
+        words += text(label, at_x, at_y + 1.0, _TEXT_MM, text_anchor="middle", font_family=NUMERALS, fill=INK)
+        yield _Mark((x, y), mark, (at_x, at_y), wide, words)
+
+
+def _get_label_half_mm(label: str) -> float:
+    return _LETTER * _TEXT_MM * len(label) + 0.2
 
 
 def _get_half_mm(hole: Hole) -> float:
@@ -132,22 +149,25 @@ def _get_half_mm(hole: Hole) -> float:
     return max(0.8, hole.across_cm * MM_PER_CM / 2)
 
 
-def _find_room(
-    holes: Sequence[Hole], spots: Sequence[tuple[float, float]], size: tuple[float, float]
-) -> list[tuple[float, float]]:
+def _find_room(holes: Sequence[Hole], labels: Sequence[str], spots: Sequence[Spot], size: Spot) -> list[Spot]:
     """Where the number of each hole stands: of one at the side outside of the foam, of the others just above it."""
-    wide, small = get_radius(_SIDE_DIGITS, _TEXT_MM), get_radius(_TOP_DIGITS, _TEXT_MM)
+    at_side = [at for at, hole in enumerate(holes) if hole.under_cm]
+    on_top = [at for at, hole in enumerate(holes) if not hole.under_cm]
+    wide = max((_get_label_half_mm(labels[at]) for at in at_side), default=0.0)
+    small = max((max(1.4, _get_label_half_mm(labels[at])) for at in on_top), default=1.4)
     middle_x, middle_y = size[0] / 2, size[1] / 2
     wanted = []
     for hole, (x, y) in zip(holes, spots, strict=True):
         away = math.hypot(x - middle_x, y - middle_y) or 1.0
         half = _get_half_mm(hole)
         out = (wide + half + 0.6) / away if hole.under_cm else 0.0
-        wanted.append((x + (x - middle_x) * out, y + (y - middle_y) * out if out else y - half - small))
-    at_side = [at for at, hole in enumerate(holes) if hole.under_cm]
-    on_top = [at for at, hole in enumerate(holes) if not hole.under_cm]
-    found = dict(zip(at_side, find_room([wanted[at] for at in at_side], wide, size), strict=True))
-    taken = [found[at] for at in at_side]
+        wanted.append(
+            (x + (x - middle_x) * out, y + (y - middle_y) * out if out else y - max(half + small, _CLEAR * small))
+        )
+    placed = find_room([wanted[at] for at in at_side], wide, size, spots, _HOLE_MM)
+    found = dict(zip(at_side, placed, strict=True))
+    taken = [(found[at][0] + share * wide, found[at][1]) for at in at_side for share in _SIDE_SPOTS]
+    taken += spots
     found |= zip(on_top, find_room([wanted[at] for at in on_top], small, size, taken), strict=True)
     return [found[at] for at in range(len(holes))]
 
@@ -163,8 +183,11 @@ def _draw_page(
     """One window on the whole, where tiles are laid on one another, and the bar to check the printer by."""
     (width, height), (wide, high) = paper_mm, window
     clip = tag("clipPath", tag("rect", x=_SIDE_MM, y=_HEAD_MM, width=wide, height=high), id="window")
-    near = join(mark for spot, mark in whole.marks if tile.shows(spot, wide, high, _REACH_MM))
-    shown = tag("g", whole.lines + near, transform=f"translate({_SIDE_MM - tile.left:.3f} {_HEAD_MM - tile.top:.3f})")
+    near = [mark for mark in whole.marks if tile.shows(mark.spot, wide, high, _REACH_MM)]
+    # a label that a page shows a part of stands whole on the next
+    told = join(mark.label for mark in near if tile.shows(mark.label_at, wide, high, -mark.half_mm))
+    marks = join(mark.hole for mark in near) + told
+    shown = tag("g", whole.lines + marks, transform=f"translate({_SIDE_MM - tile.left:.3f} {_HEAD_MM - tile.top:.3f})")
     body = clip + tag("g", shown, clip_path="url(#window)") + draw_proof(height, unit)
     lines = []
     if tile.column:
