@@ -262,8 +262,8 @@ def _get_key(cut: Cut) -> Key:
 
 def _make(reads: Mapping[Key, Piece], standard: Build, catalogue: Catalogue) -> Build:
     """Put every piece where it is told to be, look, move what is not, and look again: a head goes where its number
-    stands; a spike or leaf, whose number is short of its tip, so that it comes under it; and a head that is not seen
-    from the front so that its base is as high as it is told, as far as the way it faces lets it."""
+    stands; a spike or leaf, whose number is short of its tip, so that it comes under it; and a head that looks up and
+    is not seen from the front so that its base is as high as it is told, as far as looking up lets it."""
     eye, heads = get_eye(View.PLAN), {_get_key(cut): cut.place for cut in standard.cuts}
     held = {key: Vec(*_get_spot(read), _get_height(read, heads[key])) for key, read in reads.items()}
     first, build = dict(held), standard
@@ -274,7 +274,7 @@ def _make(reads: Mapping[Key, Piece], standard: Build, catalogue: Catalogue) -> 
             if cut.place.material.is_axial:
                 (x, y), (right, down) = _get_spot(read), get_spot(cut.place, eye)
                 held[key] = at.plus(Vec(x - right / MM_PER_CM, y + down / MM_PER_CM, 0.0), _HALFWAY)
-            elif read.drawn_cm is None:
+            elif read.drawn_cm is None and _get_way(read) == "up":
                 z, within = at.z + _HALFWAY * (read.height_cm - cut.above_rim_cm), _WITHIN * cut.place.head.length_cm
                 held[key] = Vec(at.x, at.y, min(max(z, first[key].z - within), first[key].z + within))
     return build
@@ -293,9 +293,12 @@ def _get_height(read: Piece, head: Place) -> float:
         return read.height_cm
     if read.drawn_cm is not None:
         return read.drawn_cm
+    return read.height_cm + _UP_SHARES[_get_way(read)] * head.head.length_cm
+
+
+def _get_way(read: Piece) -> str:
     said = re.search(r"facing (down|out|up)", read.where)
-    way = said[1] if said else "out" if _OUT_AT.search(read.where) else "up"
-    return read.height_cm + _UP_SHARES[way] * head.head.length_cm
+    return said[1] if said else "out" if _OUT_AT.search(read.where) else "up"
 
 
 def _hold(recipe: Recipe, held: Mapping[Key, Vec]) -> Recipe:

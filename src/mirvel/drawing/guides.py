@@ -23,10 +23,12 @@ Spot = tuple[float, float]
 
 def draw_guide(build: Build, eye: Eye, size: float) -> Markup:
     """The guide of a form that is not found by the clock; nothing for one that is. From the front its lines go without
-    the words, which stand beside the plan."""
+    the words, which stand beside the plan. What has no flowers has no thirds."""
     guide = build.sizing.form.guide
     if guide is Guide.ARMS:
         drawn = join(_draw_arms(build, eye, size))
+    elif not build.places:
+        return Markup()
     elif guide is Guide.THIRDS_UP:
         drawn = join(_draw_thirds(build, eye, size, along=False))
     elif guide is Guide.THIRDS_ALONG:

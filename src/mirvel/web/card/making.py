@@ -16,7 +16,7 @@ TEXT_MM = 2.85  # 8 pt and a little, so that every number reads at arm's length
 _HIGH_MM, _ALONE_HIGH_MM = 96.0, 168.0  # a pair of views leaves room for two steps on a page, where that is not small
 _STACKED_HIGH_MM, _LEAST_SCALE = 190.0, 1 / 7.5
 _MOST_SCALE = 1 / 3  # of what is drawn alone: its table stands on the same page
-_SET_UP_HIGH_MM = 58.0
+_SET_UP_HIGH_MM, _SET_UP_ALONE_HIGH_MM, _SMALL_SCALE = 58.0, 120.0, 1 / 9
 _SCALINGS = 8
 Size = tuple[float, float]  # across and high, mm
 
@@ -32,14 +32,23 @@ class MakingView:
 
 def get_set_up_figures(worked: Worked, ink: Ink) -> tuple[Figure, ...]:
     """What holds the stems, bare and with its measures, its drawings to one scale."""
-    views, scale = get_mechanics_views(worked.build), _MOST_SCALE
+    views = get_mechanics_views(worked.build)
 
     def draw_at(text_mm: float) -> list[Drawing]:
         return [draw_mechanics(worked.build, view, text_mm, grey=ink is Ink.GREY) for view in views]
 
-    for _ in range(_SCALINGS if views else 0):  # a few suffice: the paper about it is as wide as its figures are large
-        sizes = [(each.width_mm, each.height_mm) for each in draw_at(TEXT_MM / scale)]
-        scale = min(_MOST_SCALE, _get_scale(sizes, _SET_UP_HIGH_MM))
+    def find_scale(high: float) -> float:
+        scale = _MOST_SCALE
+        for _ in range(_SCALINGS):  # the paper about it is as wide as its figures are large
+            sizes = [(each.width_mm, each.height_mm) for each in draw_at(TEXT_MM / scale)]
+            scale = min(_MOST_SCALE, _get_scale(sizes, high))
+        return scale
+
+    if not views:
+        return ()
+    scale = find_scale(_SET_UP_HIGH_MM)
+    if scale < _SMALL_SCALE:  # what is so large has its first step on the next page in any case
+        scale = find_scale(_SET_UP_ALONE_HIGH_MM)
     return tuple(place_figure(each, scale) for each in draw_at(TEXT_MM / scale))
 
 
