@@ -36,7 +36,8 @@ NEAR_CM, SIZE_CM = 2.0, 1.0  # how near each piece has to stand to its place; ho
 _ROUNDS = 5  # how often she looks from her piece to the page and moves what stands elsewhere
 # How much of a head's length stands over its base by the way it faces, and how much it may be otherwise; which way it
 # faces where nothing is said of it.
-_UP_SHARES, _WITHIN = {"down": -0.3, "out": 0.17, "up": 0.7}, 0.3
+_UP_SHARES = {"facing down": -0.65, "nodding": -0.22, "facing out": 0.125, "facing up": 0.65}
+_WITHIN = 0.35
 _OUT_AT = re.compile(r"(skirt|low|side|front|back)(, [\d.¼½¾]+ (up|out|down|in))?$")
 _HALFWAY = 0.7  # of the way to where it should be
 Key = tuple[str, int]
@@ -274,7 +275,7 @@ def _make(reads: Mapping[Key, Piece], standard: Build, catalogue: Catalogue) -> 
             if cut.place.material.is_axial:
                 (x, y), (right, down) = _get_spot(read), get_spot(cut.place, eye)
                 held[key] = at.plus(Vec(x - right / MM_PER_CM, y + down / MM_PER_CM, 0.0), _HALFWAY)
-            elif read.drawn_cm is None and _get_way(read) == "up":
+            elif read.drawn_cm is None and _get_way(read) == "facing up":
                 z, within = at.z + _HALFWAY * (read.height_cm - cut.above_rim_cm), _WITHIN * cut.place.head.length_cm
                 held[key] = Vec(at.x, at.y, min(max(z, first[key].z - within), first[key].z + within))
     return build
@@ -297,8 +298,8 @@ def _get_height(read: Piece, head: Place) -> float:
 
 
 def _get_way(read: Piece) -> str:
-    said = re.search(r"facing (down|out|up)", read.where)
-    return said[1] if said else "out" if _OUT_AT.search(read.where) else "up"
+    said = next((way for way in _UP_SHARES if f", {way}" in read.where), "")
+    return said or ("facing out" if _OUT_AT.search(read.where) else "facing up")
 
 
 def _hold(recipe: Recipe, held: Mapping[Key, Vec]) -> Recipe:

@@ -1,6 +1,7 @@
 """The making of a piece step by step: of each step what goes in, numbered through, with its cuts put together so that a
 person cuts all of one length at once."""
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -12,8 +13,10 @@ from mirvel.core.working import Worked
 
 Key = tuple[str, int]
 _ONE_HEIGHT_CM = 0.5
-# How far its front looks up, 1 straight up, from where to where a head is said to face out; and where it is taken to.
-_FACES_OUT, _LOW = (-0.05, 0.4), ("skirt", "low", "side", "front", "back")
+# How a head faces, by how far its front looks up, 1 straight up: each up to the first number it stays under; and where
+# it is taken to face out.
+_WAYS = ((-0.4, "facing down"), (-0.05, "nodding"), (0.3, "facing out"), (math.inf, "facing up"))
+_LOW = ("skirt", "low", "side", "front", "back")
 
 
 @dataclass(frozen=True)
@@ -100,7 +103,6 @@ def _say_where(cut: Cut, build: Build) -> str:
     place, where = cut.place, build.say_place(cut.place)
     if place.material.is_axial or place.material.is_laid or place.is_inside:
         return where
-    up = place.facing.z
-    way = "down" if up < _FACES_OUT[0] else "out" if up < _FACES_OUT[1] else "up"
-    usual = "out" if where.endswith(_LOW) else "up"
-    return where if way == usual else f"{where}, facing {way}"
+    way = next(words for most, words in _WAYS if place.facing.z < most)
+    usual = "facing out" if where.endswith(_LOW) else "facing up"
+    return where if way == usual else f"{where}, {way}"
