@@ -30,7 +30,7 @@ from tests.reading import Figure, Page, Word, read_pages
 _FOOT_MM = 10.5  # the page's own number stands there
 _LINE_MM = 1.3  # words whose middles are no further apart stand on one line
 _HEADING = re.compile(r"(\d+) of (\d+): ")
-_AFTER = re.compile(r"^What comes from one stem| · recipe ")  # what stands after all steps
+_AFTER = re.compile(r"^What comes from one stem")  # what stands after all steps
 STEP_CM = 0.64  # one step of a cut in either unit
 NEAR_CM, SIZE_CM = 2.0, 1.0  # how near each piece has to stand to its place; how near height and width have to come
 _ROUNDS = 5  # how often she looks from her piece to the page and moves what stands elsewhere

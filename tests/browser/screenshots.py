@@ -153,7 +153,7 @@ def main() -> int:
         shoot(page, "set.png", "/sets/harbour-light", (1280, 900), waiting_for=".set-members svg")
         shoot(page, "house.png", "/house", wide)
         shoot_printed(client, "card", "/card/10/card.pdf")
-        shoot_printed(client, "making", "/card/14/making.pdf", 4)
+        shoot_printed(client, "making", "/card/14/making.pdf", 3)
         shoot_standards(page, client)
         shoot(page, "lists.png", "/card/14/lists?quantity=6", wide)
         shoot(page, "gallery.png", "/gallery", (1280, 1500), waiting_for="#forms:not([hx-trigger])", drawn=".forms img")

@@ -1,5 +1,6 @@
 """What the making pages show: each step drawn at its printed size, with its cuts."""
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -18,6 +19,9 @@ _STACKED_HIGH_MM, _LEAST_SCALE = 190.0, 1 / 7.5
 _MOST_SCALE = 1 / 3  # of what is drawn alone: its table stands on the same page
 _SET_UP_HIGH_MM, _SET_UP_ALONE_HIGH_MM, _SMALL_SCALE = 58.0, 120.0, 1 / 9
 _SCALINGS = 8
+_PAGE_MM = 252.0  # of a page's height, below a step's heading
+_HEAD_MM, _ROW_MM, _LINE_MM = 12.0, 5.2, 3.8  # of a table: its head, a row, and each line more of one
+_LETTERS, _LETTERS_WIDE = 48, 74  # that a line of where pieces go holds
 Size = tuple[float, float]  # across and high, mm
 
 
@@ -70,8 +74,11 @@ def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:
         return scale
 
     scale = find_scale(lambda sizes: _get_scale(sizes, _HIGH_MM if len(views) > 1 else _ALONE_HIGH_MM))
-    if len(views) == 1:
-        scale = min(scale, _MOST_SCALE)
+    if len(views) == 1:  # no larger than leaves its page room for the longest table, while it still reads
+        beside = max((_get_table_mm(making, worked) for making in makings), default=0.0)
+        scale = min(
+            scale, _MOST_SCALE, max(find_scale(lambda sizes: _get_scale(sizes, _PAGE_MM - beside)), _LEAST_SCALE)
+        )
     if scale < _LEAST_SCALE:
         scale = max(find_scale(lambda sizes: _get_scale(sizes, _ALONE_HIGH_MM)), find_scale(_get_stacked_scale))
     found = []
@@ -79,6 +86,13 @@ def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:
         drawings = draw_at(making, TEXT_MM / scale)
         found.append(MakingView(making, tuple(place_figure(each, scale) for each in drawings), 1 / scale))
     return tuple(found)
+
+
+def _get_table_mm(making: Making, worked: Worked) -> float:
+    """About how high the table of a step is: where its pieces go takes as many lines as it has words for."""
+    each_line = _LETTERS_WIDE if worked.build.bed or worked.build.sizing.form.lies else _LETTERS
+    told = (sum(len(piece.where) + 5 for piece in line.pieces) for line in making.lengths)
+    return _HEAD_MM + sum(_ROW_MM + _LINE_MM * max(0, math.ceil(letters / each_line) - 1) for letters in told)
 
 
 def _get_scale(sizes: Sequence[Size], high: float) -> float:
