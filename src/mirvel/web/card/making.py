@@ -19,7 +19,7 @@ _STACKED_HIGH_MM, _LEAST_SCALE = 190.0, 1 / 7.5
 _MOST_SCALE = 1 / 3  # of what is drawn alone: its table stands on the same page
 _SET_UP_HIGH_MM, _SET_UP_ALONE_HIGH_MM, _SMALL_SCALE = 58.0, 120.0, 1 / 9
 _SCALINGS = 8
-_PAGE_MM = 252.0  # of a page's height, below a step's heading
+_PAGE_MM, _LEAST_HIGH_MM = 252.0, 60.0  # of a page's height below a step's heading; of a drawing's
 _HEAD_MM, _ROW_MM, _LINE_MM = 12.0, 5.2, 3.8  # of a table: its head, a row, and each line more of one
 _LETTERS, _LETTERS_WIDE = 48, 74  # that a line of where pieces go holds
 Size = tuple[float, float]  # across and high, mm
@@ -76,9 +76,8 @@ def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:
     scale = find_scale(lambda sizes: _get_scale(sizes, _HIGH_MM if len(views) > 1 else _ALONE_HIGH_MM))
     if len(views) == 1:  # no larger than leaves its page room for the longest table, while it still reads
         beside = max((_get_table_mm(making, worked) for making in makings), default=0.0)
-        scale = min(
-            scale, _MOST_SCALE, max(find_scale(lambda sizes: _get_scale(sizes, _PAGE_MM - beside)), _LEAST_SCALE)
-        )
+        high = max(_LEAST_HIGH_MM, _PAGE_MM - beside)
+        scale = min(scale, _MOST_SCALE, max(find_scale(lambda sizes: _get_scale(sizes, high)), _LEAST_SCALE))
     if scale < _LEAST_SCALE:
         scale = max(find_scale(lambda sizes: _get_scale(sizes, _ALONE_HIGH_MM)), find_scale(_get_stacked_scale))
     found = []
