@@ -273,7 +273,7 @@ def test_mirrored_hours_go_with_a_mirrored_piece(family: str) -> None:
 
 @given(st.lists(st.tuples(st.integers(0, 4), st.integers(0, 4)), min_size=3, max_size=12))
 def test_how_two_measures_rise_together_against_a_library(pairs: list[tuple[int, int]]) -> None:
-    """Spearman's, where several are alike too (source: scipy)."""
+    """Spearman's, where several are alike too; the reference is that of a library of statistics."""
     ones, others = ([float(each) for each in column] for column in zip(*pairs, strict=True))
     assume(len(set(ones)) > 1 and len(set(others)) > 1)
     assert get_rank_correlation(ones, others) == pytest.approx(spearmanr(ones, others).statistic)
