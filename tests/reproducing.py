@@ -1,8 +1,9 @@
 """A designer who has only the making pages: what they say and draw is read off the print, and the piece is made again
 from that. What cannot be found out from the page is a fault of the page.
 
-Of the recipe only its form, container and mechanics are taken as known, which stand on the card; every count, length,
-height and place comes from the page.
+Counts, cuts, heights and places come from the page, and cuts are held against the standard as they are read. Not from
+the page are the recipe that the places are put into (form, container, mechanics, size, and its entries with their roles
+and what is meant by them) and how long each flower's head is, which she has in her hand.
 """
 
 import re
