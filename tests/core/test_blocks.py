@@ -63,7 +63,7 @@ def test_stems_stand_in_the_block_and_the_card_says_how_it_is_cut() -> None:
         assert abs(place.start.x) <= block.top_half_cm + 0.5
         assert abs(place.start.y) <= block.top_half_cm * block.ratio + 0.5
     text = get_steps(worked)[0].text
-    assert "Cut a third of a brick for the" in text
+    assert "Cut a third of a brick of foam for the" in text
     assert "set in on its side, 7.7 × 8 × 9 cm as it stands, to stand" in text
     plain = set_foam_block(worked.recipe, "").recipe
     assert plain == FENDER

@@ -20,7 +20,7 @@ from mirvel.core.making.bases import find_mouth_capacity, get_base_plan
 from mirvel.core.making.cuts import Cut, get_cuts, get_vase_cut
 from mirvel.core.making.ribbon import fit_ribbon, measure_cm
 from mirvel.core.making.sight import Sight, get_sides
-from mirvel.core.making.standing import get_hang_cm, get_stand_cm, get_standing
+from mirvel.core.making.standing import get_hang_cm, get_stand, get_standing
 from mirvel.core.making.timeline import find_timeline
 from mirvel.core.making.water import get_foam_water, get_uptake_ml
 from mirvel.core.placing.places import Extent, Place
@@ -119,8 +119,8 @@ def test_a_piece_that_hangs_is_as_high_as_its_stand_or_its_highest_flower(family
 def test_a_stand_is_the_tallest_of_those_charged_and_none_where_none_is(catalogue: Catalogue, slipway: Recipe) -> None:
     stands = [good for good in catalogue.hard_goods.values() if good.stand_cm]
     charged = [{"hard_good": good.slug, "quantity": 1} for good in stands]
-    assert get_stand_cm(take(slipway, catalogue)) == 0
-    assert get_stand_cm(take(slipway.change(hard_goods=charged), catalogue)) == max(
+    assert get_stand(take(slipway, catalogue)).height_cm == 0
+    assert get_stand(take(slipway.change(hard_goods=charged), catalogue)).height_cm == max(
         each.stand_cm or 0 for each in stands
     )
 

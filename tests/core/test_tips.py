@@ -4,6 +4,7 @@ rim or in the foam, with room for its neighbours."""
 import math
 from dataclasses import replace
 from itertools import combinations
+from random import Random
 
 import numpy as np
 import pytest
@@ -197,6 +198,23 @@ def test_forty_stems_wished_for_one_spot_stand_beside_one_another_as_near_as_the
     for (one, its), (other, others) in combinations(zip(starts, ends, strict=True), 2):
         rows = (np.array([each]) for each in (one, its, other, others))
         assert get_distances(*rows)[0, 0] >= thick - 1e-6
+
+
+@pytest.mark.parametrize(("seed", "many"), [(42, 30), (54, 40), (27, 30)])
+def test_a_stem_left_no_hole_near_where_it_goes_in_is_given_its_own_before_the_others(seed: int, many: int) -> None:
+    """Stems that cross every way in one block: nobody looks for a hole more than 5 cm off (assumption), and each still
+    has a wall of 2 mm about it; put in strictly one after the other, one of these would be sent further."""
+    random, entrances, piece = Random(seed), Entrances(FOAM, Mechanics.FOAM), make_piece("rose-standard")
+    stems = []
+    for _ in range(many):
+        way, leans, off = random.uniform(0, math.tau), random.uniform(0, math.tau), random.uniform(0, 3)
+        out = random.uniform(2, 14)
+        base = Vec(out * math.cos(leans), out * math.sin(leans), FOAM.top_z + random.uniform(1, 12))
+        stems.append(Stem(Vec(off * math.cos(way), off * math.sin(way), FOAM.top_z), base, piece.material))
+    starts = entrances.settle(stems)
+    assert max(start.minus(stem.wished).length for start, stem in zip(starts, stems, strict=True)) <= 5
+    gaps = [one.minus(other).length for one, other in combinations(starts, 2)]
+    assert min(gaps) >= 0.1 * piece.material.stem_diameter_mm + 0.2 - 1e-6
 
 
 def test_where_nothing_is_free_the_least_crowded_spot_is_taken() -> None:

@@ -134,7 +134,7 @@ def test_places_and_card_speak_of_arms_hours_and_bricks(web: httpx.Client, shop:
         "inner side",
         "Every cut and place is on the making pages",
         "Drain upright",
-        "Tie it to the stand at top, left side, right side",
+        "Tie it to its stand (Wire easel, 100 cm) at top, left side, right side",
     ):
         assert words in card, words
     assert "o’clock is your side" not in card

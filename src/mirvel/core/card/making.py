@@ -1,7 +1,6 @@
 """The making of a piece step by step: of each step what goes in, numbered through, with its cuts put together so that a
 person cuts all of one length at once."""
 
-import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -9,14 +8,22 @@ from mirvel.core.card.steps import Step, get_steps
 from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
 from mirvel.core.recipe.entry import Entry
+from mirvel.core.values.units import format_length
 from mirvel.core.working import Worked
 
 Key = tuple[str, int]
 _ONE_HEIGHT_CM = 0.5
-# How a head faces, by how far its front looks up, 1 straight up: each up to the first number it stays under; and where
-# it is taken to face out.
-_WAYS = ((-0.4, "facing down"), (-0.05, "nodding"), (0.3, "facing out"), (math.inf, "facing up"))
-_LOW = ("skirt", "low", "side", "front", "back")
+_ROUGHLY_CM = 1.5  # of a head whose front could be further off by the words alone, how high it stands is told
+# How a head faces, by how far its front looks up, 1 straight up: each from and to; and where it is taken to face up, or
+# out, unless something else is said; elsewhere it slants.
+_WAYS = (
+    (-1.0, -0.4, "facing down"),
+    (-0.4, -0.05, "nodding"),
+    (-0.05, 0.3, "facing out"),
+    (0.3, 0.8, "slanting up"),
+    (0.8, 1.0, "facing up"),
+)
+_ON_TOP, _LOW = ("crown", "top", "ridge"), ("skirt", "low", "side", "front", "back")
 
 
 @dataclass(frozen=True)
@@ -98,11 +105,17 @@ def _get_lengths(entries: Iterable[Entry], build: Build) -> Iterable[OneLength]:
 
 
 def _say_where(cut: Cut, build: Build) -> str:
-    """Where a piece goes and, where its head does not face as those about it mostly do, which way: low and at the side
-    they face out, elsewhere up."""
+    """Where a piece goes; whether it is a large or a small one of its entry; and, where its head does not face as those
+    about it mostly do, which way: on top they face up, low and at the side out, and slant up between. Of one so long
+    that this leaves its front in doubt, how high that stands above the rim or the foam."""
     place, where = cut.place, build.say_place(cut.place)
+    scale = place.entry.meant.get_scale(place.number, place.entry.placed)
+    size = ", large" if scale > 1 else ", small" if scale < 1 else ""
     if place.material.is_axial or place.material.is_laid or place.is_inside:
-        return where
-    way = next(words for most, words in _WAYS if place.facing.z < most)
-    usual = "facing out" if where.endswith(_LOW) else "facing up"
-    return where if way == usual else f"{where}, {way}"
+        return where + size
+    low, high, way = next(each for each in _WAYS if place.facing.z < each[1] or each is _WAYS[-1])
+    usual = "facing up" if where.endswith(_ON_TOP) else "facing out" if where.endswith(_LOW) else "slanting up"
+    told = where + size if way == usual else f"{where}{size}, {way}"
+    if place.head.length_cm * (high - low) / 2 < _ROUGHLY_CM:
+        return told
+    return f"{told}, its front at {format_length(place.tip.z, build.rules.unit, with_unit=False)}"

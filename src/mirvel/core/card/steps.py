@@ -134,7 +134,8 @@ def _say_foam(worked: Worked) -> str:
     )
     floats = foam.height_cm < container.depth_cm + worked.recipe.foam_above_rim_cm - _UNDER_CM
     held = " wedged or raised so that it cannot sink," if floats else ""
-    return f"{share} for the {container.name}, set in {block.lie.value}, {sides} {unit.value} as it stands,{held}"
+    stands = f"set in {block.lie.value}, {sides} {unit.value} as it stands"
+    return f"{share} of foam for the {container.name}, {stands},{held}"
 
 
 def _is_dry(worked: Worked) -> bool:
@@ -167,7 +168,8 @@ def _get_frame_set_up(worked: Worked) -> str:
     else:
         parts.append("The foam stays dry and is tied at two points.")
     if standing.ties:
-        parts.append(f"Tie it to the stand at {', '.join(standing.ties)}; trim the ends and turn them in.")
+        at = ", ".join(standing.ties)
+        parts.append(f"Tie it to its stand ({worked.build.stand.name}) at {at}; trim the ends and turn them in.")
     deep = max((cut.inside_cm for cut in worked.build.cuts), default=0.0)
     parts.append(
         f"Every stem goes in at an angle, {format_length(deep, unit)} at most, never through the back; a hole is used "

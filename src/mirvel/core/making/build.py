@@ -17,7 +17,7 @@ from mirvel.core.making.pressing import hold_together, press, press_to_tops
 from mirvel.core.making.rim import get_rim_seen
 from mirvel.core.making.showing import ROUNDS, Key, bring_out, get_seen, is_free_to_come_out
 from mirvel.core.making.sight import Look, Sight, get_looks, get_sides, get_sights
-from mirvel.core.making.standing import Standing, get_hang_cm, get_stand_cm, get_standing
+from mirvel.core.making.standing import Stand, Standing, get_hang_cm, get_stand, get_standing
 from mirvel.core.making.timeline import Timeline, find_timeline
 from mirvel.core.making.water import Water, get_foam_water, get_vase_water
 from mirvel.core.placing.finding import locate, say, say_at, say_lean
@@ -52,9 +52,14 @@ class Build:
     extent: Extent
     cuts: tuple[Cut, ...]
     base: BasePlan
-    stand_cm: float
+    stand: Stand
     sights: tuple[Sight, ...]
     met: Mapping[str, tuple[Met, ...]]  # of each entry that says what it means, its wishes measured
+
+    @property
+    def stand_cm(self) -> float:
+        """How high the stand is that it is hung on; 0 without one."""
+        return self.stand.height_cm
 
     @property
     def table_cm(self) -> float:
@@ -190,7 +195,7 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
         extent=get_extent(places, container.halves_cm, sizing.form.pose),
         cuts=cuts,
         base=get_base_plan(recipe, container, cuts),
-        stand_cm=get_stand_cm(taken),
+        stand=get_stand(taken),
         sights=get_sights(places, looks),
         met=_measure(recipe, container, sizing, laid, rules),
     )

@@ -9,6 +9,7 @@ over its middle.
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from mirvel.core.goods.container import Container, ContainerKind
 from mirvel.core.making.cuts import Cut
@@ -28,9 +29,17 @@ TIE_EVERY_CM = 30.0
 DRAIN_MINUTES_PER_L = 10.0  # assumption
 
 
-def get_stand_cm(taken: Taken) -> float:
-    """The height of the tallest stand among a recipe's own hard goods; 0 without one."""
-    return max((good.stand_cm or 0.0 for _, good in taken.uses), default=0.0)
+class Stand(NamedTuple):
+    """What a piece is hung on: its name and how high it is, cm; neither where there is none."""
+
+    name: str = ""
+    height_cm: float = 0.0
+
+
+def get_stand(taken: Taken) -> Stand:
+    """The tallest stand among a recipe's own hard goods."""
+    stands = (Stand(good.name, good.stand_cm) for _, good in taken.uses if good.stand_cm)
+    return max(stands, key=lambda stand: stand.height_cm, default=Stand())
 
 
 def get_hang_cm(stand_cm: float, container: Container, extent: Extent) -> float:

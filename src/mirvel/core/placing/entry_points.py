@@ -32,6 +32,7 @@ _FREE, _SAME_ROOM_CM = -1e-9, 1e-6
 _ROUNDING_CM = 0.64  # cuts in foam may be rounded down by a step
 _TOO_SHALLOW = 6.0  # where nothing is free a crowded hole is better than one that does not hold
 _TRY_STEP_CM = 0.32
+_FAR_CM, _MORE_PASSES = 5.0, 2  # nobody looks for a hole so far from where its stem would go in (assumption)
 _GOLDEN_ANGLE = math.pi * (3 - math.sqrt(5))
 _SPIRAL: Numbers = np.array(
     [(math.sqrt(n) * math.cos(n * _GOLDEN_ANGLE), math.sqrt(n) * math.sin(n * _GOLDEN_ANGLE)) for n in range(_TRIES)]
@@ -105,6 +106,12 @@ class _Stems:
     def ends(self) -> Numbers:
         return self.points + self.depths[:, None] * self.ways
 
+    def get_away(self, stems: Sequence[Stem]) -> list[float]:
+        """How far each enters from where it would, were it the only one, cm."""
+        wished = np.array([stem.wished for stem in stems], dtype=np.float64).reshape(-1, 3)
+        away: list[float] = np.linalg.norm(self.points - wished, axis=1).tolist()
+        return away
+
     def choose(self, at: slice | NDArray[np.int_] | NDArray[np.bool_]) -> "_Stems":
         return _Stems(self.points[at], self.ways[at], self.radii[at], self.depths[at])
 
@@ -117,7 +124,27 @@ class Entrances:
         self.wall_cm = HOLE_WALL_CM if self.in_foam else 0.0
 
     def settle(self, stems: Sequence[Stem]) -> list[Vec]:
-        """For each in order the free entry point nearest to the one it wishes for, which is then taken."""
+        """For each in order the free entry point nearest to the one it wishes for, which is then taken. Those that are
+        left none where a hand would look for it go in before all others, where that is better."""
+        found = self._settle(stems)
+        for _ in range(_MORE_PASSES):
+            away = found.get_away(stems)
+            far = [number for number, cm in enumerate(away) if cm > _FAR_CM]
+            if not far:
+                break
+            order = far + [number for number in range(len(stems)) if away[number] <= _FAR_CM]
+            again = self._settle([stems[number] for number in order]).choose(np.argsort(order))
+            if max(again.get_away(stems)) >= max(away) or self._count_close(again) > self._count_close(found):
+                break
+            found = again
+        return [Vec(*point) for point in found.points.tolist()]
+
+    def _count_close(self, stems: _Stems) -> int:
+        """How many pairs of stems have no room between them, or lack foam ahead; each itself among them."""
+        close = self._get_room_between(stems, stems) < _FREE
+        return int(close.sum() + (self._get_room_ahead(stems) < _FREE).sum())
+
+    def _settle(self, stems: Sequence[Stem]) -> _Stems:
         bases = [stem.base for stem in stems]
         depths = np.array(
             [get_foam_depth_cm(each.material, each.base.minus(each.wished).length, self.holder) for each in stems]
@@ -139,7 +166,7 @@ class Entrances:
             moved = self._reach(np.array([point]), [stem.base], radii[only], depths[only])
             taken.points[only], taken.ways[only] = moved.points, moved.ways
             is_blocked |= self._get_room_between(wished, moved)[:, 0] < _FREE
-        return [Vec(*point) for point in taken.points.tolist()]
+        return taken
 
     def _reach(self, points: Numbers, bases: Sequence[Vec], radii: Numbers, depths: Numbers) -> _Stems:
         """Stems from what they carry through points."""

@@ -3,6 +3,7 @@ and the distance from its middle, by thirds, by the hour and the face."""
 
 from mirvel.core.forms.form import Form
 from mirvel.core.forms.locating import Located, name_hour
+from mirvel.core.forms.parts import Part
 from mirvel.core.forms.surface import Frame
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import BANDS, Vec, get_level
@@ -13,6 +14,8 @@ LEVELS_DOWN = ("crown", *(name for _, name in reversed(BANDS)))
 
 def locate(place: Place, form: Form, frame: Frame) -> Located:
     """Where a piece is on its form."""
+    if place.is_inside:
+        return Located(f"{place.clock_hour:.1f} o’clock", None, Part.INSIDE, Part.INSIDE)
     if form.locate is None:
         return Located(f"{place.clock_hour:.1f} o’clock", None, place.level, place.level)
     return form.locate(frame, place.tip)
