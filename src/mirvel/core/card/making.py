@@ -5,6 +5,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from mirvel.core.card.steps import Step, get_steps
+from mirvel.core.goods.facts import PieceSize
 from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
 from mirvel.core.recipe.entry import Entry
@@ -57,6 +58,12 @@ class OneLength:
     pieces: tuple[Numbered, ...]
     above_rim_cm: tuple[float, float]
     below_edge_cm: tuple[float, float]
+
+    @property
+    def part(self) -> str:
+        """What of a stem each of them is, where they are cut from stems that give several; a whole one goes unsaid."""
+        is_whole = self.entry.piece is PieceSize.STEM or self.pieces[0].cut.place.material.pieces_per_stem == 1
+        return "" if is_whole else self.entry.piece.value
 
     @property
     def stands_at_one(self) -> bool:

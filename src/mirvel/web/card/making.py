@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from mirvel.core.card.making import Making, get_makings
+from mirvel.core.card.making import Making, OneLength, get_makings
 from mirvel.core.working import Worked
 from mirvel.drawing.mechanics import draw_mechanics
 from mirvel.drawing.mechanics import get_views as get_mechanics_views
@@ -21,7 +21,7 @@ _SET_UP_HIGH_MM, _SET_UP_ALONE_HIGH_MM, _SMALL_SCALE = 58.0, 120.0, 1 / 9
 _SCALINGS = 8
 _PAGE_MM, _LEAST_HIGH_MM = 252.0, 60.0  # of a page's height below a step's heading; of a drawing's
 _HEAD_MM, _ROW_MM, _LINE_MM = 12.0, 5.2, 3.8  # of a table: its head, a row, and each line more of one
-_LETTERS, _LETTERS_WIDE = 48, 74  # that a line of where pieces go holds
+_LETTERS, _LETTERS_WIDE, _LETTERS_OF_NAME = 48, 74, 22  # that a line of where pieces go holds, and of what they are
 Size = tuple[float, float]  # across and high, mm
 
 
@@ -88,10 +88,15 @@ def get_making_views(worked: Worked, ink: Ink) -> tuple[MakingView, ...]:
 
 
 def _get_table_mm(making: Making, worked: Worked) -> float:
-    """About how high the table of a step is: where its pieces go takes as many lines as it has words for."""
+    """About how high the table of a step is: a row has the lines that what its pieces are, or where they go, take."""
     each_line = _LETTERS_WIDE if worked.build.bed or worked.build.sizing.form.lies else _LETTERS
-    told = (sum(len(piece.where) + 5 for piece in line.pieces) for line in making.lengths)
-    return _HEAD_MM + sum(_ROW_MM + _LINE_MM * max(0, math.ceil(letters / each_line) - 1) for letters in told)
+
+    def count_lines(line: OneLength) -> int:
+        told = sum(len(piece.where) + 5 for piece in line.pieces)
+        name = len(f"{line.name}, {line.entry.colour}, {line.part}")
+        return max(1, math.ceil(told / each_line), math.ceil(name / _LETTERS_OF_NAME))
+
+    return _HEAD_MM + sum(_ROW_MM + _LINE_MM * (count_lines(line) - 1) for line in making.lengths)
 
 
 def _get_scale(sizes: Sequence[Size], high: float) -> float:
