@@ -26,6 +26,7 @@ from mirvel.web.app import create_app
 from tests.reading import find_faults, read_pages
 from tests.reproducing import find_wrong
 from tests.serving import open_client, serve
+from tests.told import read_making
 
 PRINTS = ("making", "card", "small", "gauge", "template", "lists", "labels", "counter", "slips")
 PAPERS = ("A4", "letter")
@@ -88,7 +89,7 @@ def _find_wrong(asked: Asked, prints: dict[str, bytes]) -> Iterator[str]:
 
 def _make(pdf: bytes, worked: Worked, unit: LengthUnit) -> list[str]:
     try:
-        return find_wrong(pdf, worked, unit)
+        return find_wrong(read_making(pdf, unit), worked)
     except (ValueError, BadInput) as error:
         return [f"cannot be made: {error}"]
 

@@ -7,11 +7,10 @@ from itertools import zip_longest
 
 from mirvel.core.card.making import get_makings
 from mirvel.core.making.cuts import Cut
-from mirvel.core.values.units import LengthUnit
 from mirvel.core.working import Worked
 from mirvel.demo import get_catalogue
 from tests.remaking import SIZE_CM, STEP_CM, make_again
-from tests.told import Piece, Told, read_making
+from tests.told import Piece, Told
 
 NEAR_CM = 2.0  # how near each piece has to stand to its place
 _EXACT_CM = 0.01
@@ -65,9 +64,9 @@ def _find_told_wrong(read: Piece, cut: Cut) -> Iterator[str]:
         yield f"{read.cut_cm} cm is told of {name} for {cut.cut_cm}"
 
 
-def find_wrong(pdf: bytes, worked: Worked, unit: LengthUnit) -> list[str]:
-    """What is wrong with a piece of the demo that is made again from its making pages."""
-    made = reproduce(read_making(pdf, unit), worked)
+def find_wrong(told: Told, worked: Worked) -> list[str]:
+    """What is wrong with a piece of the demo that is made again from what its making pages tell."""
+    made = reproduce(told, worked)
     wrong = [*made.wrong]
     off = [each for each in made.cuts_cm if each > STEP_CM]
     wrong += [f"{len(off)} of {len(made.cuts_cm)} cuts, by {max(off):.1f} cm"] if off else []
