@@ -62,7 +62,7 @@ _SHIFTS_CM = tuple(
         (0, 0, -1),
     )
 )
-Told_at = tuple[int, int]  # the step a piece is told in, and its number there
+ToldAt = tuple[int, int]  # the step a piece is told in, and its number there
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,7 @@ class Made:
     """A piece made again: what is built, and the cut of each piece by the step it is told in and its number there."""
 
     build: Build
-    cuts: Mapping[Told_at, Cut]
+    cuts: Mapping[ToldAt, Cut]
 
 
 class _Hold(NamedTuple):
@@ -117,7 +117,7 @@ class _Line:
     """Pieces of one material that are told in one step, the large ones first and the small last."""
 
     entry: Entry
-    pieces: tuple[Told_at, ...]
+    pieces: tuple[ToldAt, ...]
 
 
 def make_again(told: Told, catalogue: Catalogue, rules: HouseRules) -> Made:
@@ -156,7 +156,7 @@ class _Designer:
                 hand.try_otherwise(misses[at])
         return made
 
-    def _get_excess(self, made: Made, at: Told_at) -> float:
+    def _get_excess(self, made: Made, at: ToldAt) -> float:
         """How much wider the whole is than is told, cm, where that is too much, by a piece at its left or right end;
         nothing of any other."""
         extent, excess = made.build.extent, made.build.extent.width_cm - self.width_cm
@@ -296,9 +296,11 @@ def _get_blank(told: Told, catalogue: Catalogue) -> Recipe:
         foam_bevelled=work.bevelled,
         foam_block=work.block,
         hard_goods=hung,
-        size=Size() if has_bed(catalogue.containers[container]) or FORMS[work.form].lies else own,
     )
-    return blank if work.foam_above_cm is None else blank.change(foam_above_rim_cm=work.foam_above_cm)
+    if work.foam_above_cm is not None:
+        blank = blank.change(foam_above_rim_cm=work.foam_above_cm)
+    has_its_own = not (has_bed(catalogue.containers[container]) or FORMS[work.form].lies)
+    return blank.change(size=own) if has_its_own else blank
 
 
 def _is_inside(read: Piece) -> bool:
