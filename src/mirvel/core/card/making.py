@@ -14,7 +14,7 @@ from mirvel.core.working import Worked
 
 Key = tuple[str, int]
 _ONE_HEIGHT_CM = 0.5
-_ROUGHLY_CM = 1.5  # of a head whose front could be further off by the words alone, how high it stands is told
+_ROUGHLY_CM = 1.39  # a head whose front could be further off by the words alone has told how high that stands
 # How a head faces, by how far its front looks up, 1 straight up: each from and to; and where it is taken to face up, or
 # out, unless something else is said; elsewhere it slants.
 _WAYS = (
