@@ -47,15 +47,16 @@ _WAYS = {
 }
 _ON_TOP, _LOW = ("crown", "top", "ridge"), ("skirt", "low", "side", "front", "back")  # where they face up, and out
 _INSIDE = "in the glass"
-_TRIES = 90  # how often she tries for a cut
+_TRIES = 120  # how often she tries for a cut
 _AT_END_CM = 0.1
 _HALFWAY = 0.7  # of the way to where it should be
-_SHARES = (0.5, 0.25, 0.75, 0.0, 1.0)  # of what its way may be, in the order they are tried
+_SHARES = (0.0, -0.5, 0.5, -1.0, 1.0)  # how far off the middle of its way it may look, in the order they are tried
+_WITHIN = 0.7  # of what its way may be: at the ends of it others are said; but what faces up may look straight up
 _ASIDE_DEG = (40, -40, 80, -80)  # that a head may look otherwise than out of the form
 _MOST_LINES = 60  # of a recipe
 _SHIFTS_CM = tuple(
     Vec(*(far * share for share in way))
-    for far in (0.5, 1.0, 1.5)
+    for far in (0.5, 1.0, 1.25)
     for way in (
         *((math.sin(turn * math.pi / 4), math.cos(turn * math.pi / 4), 0.0) for turn in range(8)),
         (0, 0, 1),
@@ -91,6 +92,7 @@ class _Hand:
     hold: _Hold
     others: Iterator[_Hold] = field(default_factory=lambda: iter(()))
     tried: list[tuple[float, _Hold]] = field(default_factory=list)
+    looks: int = 0  # since it goes in before the others
 
     @property
     def best(self) -> _Hold:
@@ -153,7 +155,11 @@ class _Designer:
             if max(misses.values()) <= STEP_CM:
                 break
             for at, hand in self.hands.items():
-                hand.try_otherwise(misses[at])
+                if hand.hold.goes_first and made.cuts[at].place.material.is_axial and hand.looks < len(_SHARES):
+                    hand.looks += 1
+                    _look_closer(hand, made.cuts[at])  # from its new hole it reaches elsewhere
+                else:
+                    hand.try_otherwise(misses[at])
         return made
 
     def _get_excess(self, made: Made, at: ToldAt) -> float:
@@ -162,7 +168,7 @@ class _Designer:
         extent, excess = made.build.extent, made.build.extent.width_cm - self.width_cm
         own = get_extent((made.cuts[at].place,), (0.0, 0.0), made.build.sizing.form.pose)
         is_at_an_end = own.right > extent.right - _AT_END_CM or own.left < extent.left + _AT_END_CM
-        return excess if is_at_an_end and excess > SIZE_CM else 0.0
+        return excess if is_at_an_end and excess > SIZE_CM - _AT_END_CM else 0.0
 
     def _build(self) -> Made:
         """What comes of it as everything is held now."""
@@ -190,7 +196,9 @@ def _look_closer(hand: _Hand, cut: Cut) -> None:
     front another way, to see at which its cut is as it is told."""
     if cut.place.material.is_axial:
         (x, y), (right, down) = _get_spot(hand.read), get_spot(cut.place, get_eye(View.PLAN))
-        hand.hold = _Hold(hand.hold.tip.plus(Vec(x - right / MM_PER_CM, y + down / MM_PER_CM, 0.0), _HALFWAY))
+        hand.hold = hand.hold._replace(
+            tip=hand.hold.tip.plus(Vec(x - right / MM_PER_CM, y + down / MM_PER_CM, 0.0), _HALFWAY)
+        )
     elif hand.read.drawn_cm is None and hand.hold.faces is not None:
         hand.tried.append((hand.get_miss(cut), hand.hold))
         if len(hand.tried) < len(_SHARES):
@@ -198,16 +206,17 @@ def _look_closer(hand: _Hand, cut: Cut) -> None:
 
 
 def _list_holds(hand: _Hand, place: Place) -> Iterator[_Hold]:
-    """How a piece may be held: as it is told, the likeliest first, and a little beside the best of these; then so, but
-    before the others, which leave it no hole of its own; then with its head turned aside."""
-    for turns, goes_first in (((0,), False), ((0,), True), (_ASIDE_DEG, False)):
-        ways = [hand.as_told] if place.material.is_axial else [*_list_turns(hand.read, place, turns)]
-        ways = [way._replace(goes_first=goes_first) for way in ways]
+    """How a piece may be held: as it is told, the likeliest first; so, but before the others, which leave it no hole of
+    its own; a little beside the best of these; then with its head turned aside, and beside that."""
+    for turns in ((0,), _ASIDE_DEG):
+        told = [hand.as_told] if place.material.is_axial else [*_list_turns(hand.read, place, turns)]
+        ways = [way._replace(goes_first=goes_first) for goes_first in (False, True) for way in told]
         yield from ways
         tried = [each for each in hand.tried if each[1] in ways]
         best = min(tried, key=lambda each: each[0])[1] if tried else hand.as_told
-        tips = sorted((best.tip.plus(shift) for shift in _SHIFTS_CM), key=lambda tip: _get_order(tip, best.tip))
-        yield from (best._replace(tip=tip, goes_first=goes_first) for tip in tips)
+        shifts = (shift for shift in _SHIFTS_CM if place.material.is_axial or not shift.z)  # a head's height is its way
+        tips = sorted((best.tip.plus(shift) for shift in shifts), key=lambda tip: _get_order(tip, best.tip))
+        yield from (best._replace(tip=tip) for tip in tips)
 
 
 def _get_order(tip: Vec, best: Vec) -> tuple[float, float]:
@@ -231,7 +240,9 @@ def _list_turns(read: Piece, place: Place, turns_deg: Sequence[float]) -> Iterat
 
 def _list_ups(read: Piece) -> Iterator[float]:
     low, high = _WAYS[_get_way(read)]
-    return (low + share * (high - low) for share in _SHARES)
+    middle, half = (low + high) / 2, (high - low) / 2
+    spread = half if low > 0 and high == 1.0 else _WITHIN * half
+    return (middle + share * spread for share in _SHARES)
 
 
 def _look(facing: Vec, turn_deg: float, up: float) -> Vec:
