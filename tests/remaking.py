@@ -47,22 +47,20 @@ _WAYS = {
 }
 _ON_TOP, _LOW = ("crown", "top", "ridge"), ("skirt", "low", "side", "front", "back")  # where they face up, and out
 _INSIDE = "in the glass"
-_TRIES = 120  # how often she tries for a cut
+_TRIES = 140  # how often she tries for a cut
 _AT_END_CM = 0.1
 _HALFWAY = 0.7  # of the way to where it should be
 _SHARES = (0.0, -0.5, 0.5, -1.0, 1.0)  # how far off the middle of its way it may look, in the order they are tried
 _WITHIN = 0.7  # of what its way may be: at the ends of it others are said; but what faces up may look straight up
 _ASIDE_DEG = (40, -40, 80, -80)  # that a head may look otherwise than out of the form
 _MOST_LINES = 60  # of a recipe
-_SHIFTS_CM = tuple(
-    Vec(*(far * share for share in way))
-    for far in (0.5, 1.0, 1.25)
-    for way in (
-        *((math.sin(turn * math.pi / 4), math.cos(turn * math.pi / 4), 0.0) for turn in range(8)),
-        (0, 0, 1),
-        (0, 0, -1),
-    )
+_FAR_CM = (0.5, 1.0, 1.25)  # that a stem is shifted
+_LEVEL_CM = tuple(
+    Vec(far * math.sin(turn * math.pi / 4), far * math.cos(turn * math.pi / 4), 0.0)
+    for far in _FAR_CM
+    for turn in range(8)
 )
+_UPRIGHT_CM = tuple(Vec(0.0, 0.0, far * way) for far in _FAR_CM for way in (1, -1))
 ToldAt = tuple[int, int]  # the step a piece is told in, and its number there
 
 
@@ -207,14 +205,15 @@ def _look_closer(hand: _Hand, cut: Cut) -> None:
 
 def _list_holds(hand: _Hand, place: Place) -> Iterator[_Hold]:
     """How a piece may be held: as it is told, the likeliest first; so, but before the others, which leave it no hole of
-    its own; a little beside the best of these; then with its head turned aside, and beside that."""
-    for turns in ((0,), _ASIDE_DEG):
+    its own; a little beside the best of these; then with its head turned aside, and beside that; at last higher or
+    lower than told."""
+    for turns, moves in (((0,), _LEVEL_CM), (_ASIDE_DEG, _LEVEL_CM), ((0,), _UPRIGHT_CM)):
         told = [hand.as_told] if place.material.is_axial else [*_list_turns(hand.read, place, turns)]
         ways = [way._replace(goes_first=goes_first) for goes_first in (False, True) for way in told]
         yield from ways
         tried = [each for each in hand.tried if each[1] in ways]
         best = min(tried, key=lambda each: each[0])[1] if tried else hand.as_told
-        shifts = (shift for shift in _SHIFTS_CM if place.material.is_axial or not shift.z)  # a head's height is its way
+        shifts = (*_LEVEL_CM, *_UPRIGHT_CM) if place.material.is_axial else moves
         tips = sorted((best.tip.plus(shift) for shift in shifts), key=lambda tip: _get_order(tip, best.tip))
         yield from (best._replace(tip=tip) for tip in tips)
 
