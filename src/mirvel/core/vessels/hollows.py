@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from mirvel.core.goods.container import BELLY_POWER, Container, ContainerKind
 from mirvel.core.goods.material import Material
-from mirvel.core.space.vectors import Vec, get_lean_deg
+from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import Bed
 
 FOAM_CLEARANCE_CM = 0.5
@@ -54,10 +54,6 @@ class Hollow:
     middle_x: float = 0.0
     belly_cm: float = 0.0
     wall_cm: float = 0.0
-
-    def _get_round(self, point: Vec, *, moved: bool = True) -> Vec:
-        """A point (or, not moved, a direction) as it lies in the hollow drawn out to be as deep as wide."""
-        return Vec(point.x - (self.middle_x if moved else 0.0), point.y / self.ratio, point.z)
 
     def get_half_width(self, z: float) -> float:
         """Half the width at a height, between (or beyond) top and bottom."""
@@ -100,12 +96,22 @@ class Hollow:
 
         Returns cm to the wall or the bottom, whichever comes first.
         """
-        start, direction = self._get_round(start), self._get_round(direction, moved=False)
-        to_bottom = (start.z - self.bottom_z) / -direction.z if direction.z < -1e-9 else math.inf
+        return float(self.get_exit_distances(np.array([start]), np.array([direction]))[0])
+
+    def get_exit_distances(self, starts: Numbers, directions: Numbers) -> Numbers:
+        """The same for many rays at once; (n, 3) both."""
+        # as they lie in the hollow drawn out to be as deep as wide
+        drawn_out = np.array([1.0, self.ratio, 1.0])
+        starts, directions = (starts - np.array([self.middle_x, 0.0, 0.0])) / drawn_out, directions / drawn_out
+        down = -directions[:, 2]
+        to_bottom: Numbers = np.where(down > 1e-9, (starts[:, 2] - self.bottom_z) / np.maximum(down, 1e-9), np.inf)
         if self.belly_cm:
-            return self._get_first_outside(start, direction, to_bottom)
-        walls = self._get_square_walls(start, direction) if self.square else self._get_round_wall(start, direction)
-        return min(to_bottom, walls)
+            rays = zip(starts.tolist(), directions.tolist(), to_bottom.tolist(), strict=True)
+            return np.array([self._get_first_outside(Vec(*start), Vec(*way), most) for start, way, most in rays])
+        get_walls = self._get_square_walls if self.square else self._get_round_wall
+        taper = (self.top_half_cm - self.bottom_half_cm) / (self.top_z - self.bottom_z)
+        half = self.top_half_cm - taper * (self.top_z - starts[:, 2])
+        return np.minimum(to_bottom, get_walls(starts, directions, half, taper * directions[:, 2]))
 
     def _get_first_outside(self, start: Vec, direction: Vec, most: float) -> float:
         """How far a ray runs before it is outside a curved wall: found in steps, then halved down. A start on the
@@ -129,47 +135,51 @@ class Hollow:
             within, outside = (middle, outside) if is_inside(middle) else (within, middle)
         return within
 
-    def _get_taper(self) -> float:
-        """Change of half width per cm upwards."""
-        return (self.top_half_cm - self.bottom_half_cm) / (self.top_z - self.bottom_z)
+    def _get_square_walls(self, starts: Numbers, directions: Numbers, half: Numbers, widens: Numbers) -> Numbers:
+        """How far rays run to the nearest wall; where they start the hollow is ``half`` so wide, and ``widens`` by so
+        much in each cm that they run."""
+        signed = np.array([1.0, -1.0])
+        closing = directions[:, :2, None] * signed - widens[:, None, None]
+        room = half[:, None, None] - starts[:, :2, None] * signed
+        ahead = np.where(closing > 1e-9, room / np.maximum(closing, 1e-9), np.inf).min(axis=(1, 2))
+        distances: Numbers = np.maximum(ahead, 0.0)
+        return distances
 
-    def _get_square_walls(self, start: Vec, direction: Vec) -> float:
-        taper = self._get_taper()
-        half = self.get_half_width(start.z)
-        distances = [math.inf]
-        for at, along in ((start.x, direction.x), (start.y, direction.y)):
-            for side in (1.0, -1.0):
-                closing = side * along - taper * direction.z
-                if closing > 1e-9:
-                    distances.append((half - side * at) / closing)
-        return max(0.0, min(distances))
-
-    def _get_round_wall(self, start: Vec, direction: Vec) -> float:
-        taper = self._get_taper()
-        half = self.get_half_width(start.z)
-        a = direction.x**2 + direction.y**2 - (taper * direction.z) ** 2
-        b = start.x * direction.x + start.y * direction.y - half * taper * direction.z
-        c = start.x**2 + start.y**2 - half**2
-        if abs(a) < 1e-12:
-            return max(0.0, -c / (2 * b)) if b > 1e-12 else math.inf
-        under = b * b - a * c
-        if under < 0:
-            return math.inf
-        roots = [(-b + sign * math.sqrt(under)) / a for sign in (1.0, -1.0)]
+    def _get_round_wall(self, starts: Numbers, directions: Numbers, half: Numbers, widens: Numbers) -> Numbers:
+        """The same of one wall all round."""
+        a = directions[:, 0] ** 2 + directions[:, 1] ** 2 - widens**2
+        b = starts[:, 0] * directions[:, 0] + starts[:, 1] * directions[:, 1] - half * widens
+        c = starts[:, 0] ** 2 + starts[:, 1] ** 2 - half**2
+        along_wall, under = np.abs(a) < 1e-12, b * b - a * c
+        root = np.sqrt(np.maximum(under, 0.0))
+        runs = np.stack([-b + root, -b - root]) / np.where(along_wall, 1.0, a)
         # Crossings with the cone's other half do not count. A ray flatter than the wall enters behind the start (or
         # at it, for a stem that enters at the edge) and leaves ahead; a steeper one only ever leaves.
-        crossings = [root for root in roots if half + taper * direction.z * root > 0]
-        if a > 0:
-            return max(0.0, max(crossings, default=math.inf))
-        ahead = [root for root in crossings if root > 1e-9]
-        return min(ahead, default=math.inf if c < -1e-9 else 0.0)
+        is_met = (half + widens * runs > 0) & (under >= 0)
+        last = np.where(is_met, runs, -np.inf).max(axis=0)
+        flatter = np.where(last > -np.inf, np.maximum(last, 0.0), np.inf)
+        first = np.where(is_met & (runs > 1e-9), runs, np.inf).min(axis=0)
+        steeper = np.where(first < np.inf, first, np.where((c < -1e-9) | (under < 0), np.inf, 0.0))
+        beside = np.where(b > 1e-12, np.maximum(-c / (2 * np.where(b > 1e-12, b, 1.0)), 0.0), np.inf)
+        distances: Numbers = np.where(along_wall, beside, np.where(a > 0, flatter, steeper))
+        return distances
 
 
 def get_way_down(measured_to: Vec, start: Vec) -> Vec:
     """The way a stem goes on below its entry point, as a unit direction: straight on from what it carries, never
     flatter than 75° from the vertical, and never up."""
-    lean = get_lean_deg(measured_to.minus(start))
-    return lean_over(start.minus(measured_to).unit, min(lean, MAX_LEAN_DEG))
+    return Vec(*get_ways_down(np.array([measured_to]), np.array([start]))[0].tolist())
+
+
+def get_ways_down(measured_to: Numbers, starts: Numbers) -> Numbers:
+    """The same for many stems at once; (n, 3) all."""
+    off = starts - measured_to
+    reach = np.hypot(off[:, 0], off[:, 1])
+    leans = np.minimum(np.arctan2(reach, -off[:, 2]), math.radians(MAX_LEAN_DEG))
+    is_upright = reach <= 1e-9 * np.abs(off[:, 2])
+    flat = np.where(is_upright, 0.0, np.sin(leans) / np.where(is_upright, 1.0, reach))
+    down: Numbers = np.where(is_upright, -1.0, -np.cos(leans))
+    return np.column_stack([off[:, 0] * flat, off[:, 1] * flat, down])
 
 
 def lean_over(down: Vec, lean_deg: float) -> Vec:
