@@ -39,7 +39,7 @@ CORE = {
     "judging": {"values", "space", "goods", "house", "vessels", "forms", "recipe", "pricing", "placing", "making"},
     "working": {"goods", "house", "recipe", "pricing", "making", "judging"},
     "mending": {"values", "goods", "vessels", "recipe", "pricing", "making", "changing", "judging", "working"},
-    "spoiling": {"space", "goods", "forms", "placing", "judging"},
+    "spoiling": {"space", "goods", "house", "forms", "recipe", "pricing", "placing", "making", "judging"},
     "trying": {"recipe", "making", "changing", "judging", "working"},
     "publishing": {"values", "goods", "house", "recipe", "judging", "working"},
     "card": {

@@ -19,13 +19,17 @@ from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.space.vectors import Vec
-from mirvel.core.spoiling import FAULTS, measure_quality, put_in
+from mirvel.core.spoiling.in_places import PLACE_FAULTS
+from mirvel.core.spoiling.quality import FAULTS, put_in, sum_up, try_faults
 from mirvel.core.values.units import LengthUnit
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from tests.builds import some, work_out
 
 CATALOGUE = get_catalogue()
-RARE = {"unlike", "no-drop", "no-thirds", "middle-closed", "no-blocks", "hidden", "side-by-side"}
+RARE = {"unlike", "no-drop", "no-thirds", "middle-closed", "no-blocks", "hidden", "side-by-side"} | {
+    "doubled",
+    "largest-low",
+}
 Spoil = Callable[[list[Place]], list[Place]]
 
 
@@ -75,16 +79,28 @@ def judge_demo(family: str) -> Judged:
     return Judged(worked.build, worked.money, take(recipe, CATALOGUE))
 
 
-@pytest.mark.parametrize("check_id", FAULTS)
+@pytest.mark.parametrize("check_id", PLACE_FAULTS)
 def test_faults_that_are_put_in_are_found_and_none_before(check_id: str) -> None:
     """Of what is plain or strong at least eight in ten of each kind, on a third of the demo's recipes."""
     tried = get_recipes() if check_id in RARE else some(get_recipes())
-    pieces = [judge_demo(recipe.family) for recipe in tried]
-    quality = next(each for each in measure_quality(pieces, [check_id]))
+    (quality,) = sum_up([try_faults(judge_demo(recipe.family), [check_id]) for recipe in tried])
     assert quality.false_alarms == 0
     assert quality.pieces > 0
     assert quality.found[1] + quality.found[2] >= 0.8 * 2 * quality.pieces
     assert quality.found[0] <= quality.found[2]
+
+
+@pytest.mark.parametrize("check_id", FAULTS.keys() - PLACE_FAULTS.keys())
+def test_a_fault_of_any_kind_is_found_in_a_small_piece(check_id: str) -> None:
+    """In the demo's smallest that it can be put into and of which nothing is said before: plain and strong."""
+    small = sorted(get_recipes(), key=lambda recipe: sum(entry.pieces for entry in recipe.entries))
+    tried = (try_faults(judge_demo(recipe.family), [check_id])[check_id] for recipe in small)
+    found = next(filter(None, tried))
+    assert found[1:] == (True, True)
+
+
+def test_every_check_has_a_fault_that_it_is_for() -> None:
+    assert FAULTS.keys() == {declared.id for declared in DECLARED}
 
 
 def tell(family: str, check_id: str) -> Check:

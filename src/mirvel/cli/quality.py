@@ -1,13 +1,16 @@
-"""How well the checks of composition find what they are to find, as a page."""
+"""How well the checks find what they are to find, as a page."""
 
 from collections.abc import Iterable
+from concurrent.futures import ProcessPoolExecutor
+from itertools import repeat
 
 from mirvel.core.changing.samples import find_samples
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.judging.check import Judged
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
-from mirvel.core.spoiling import STRENGTHS, Quality, measure_quality
+from mirvel.core.spoiling.fault import STRENGTHS
+from mirvel.core.spoiling.quality import Quality, sum_up, try_faults
 from mirvel.core.working import work_out
 from mirvel.demo import RULES, get_catalogue, get_recipes
 
@@ -19,7 +22,7 @@ def tell_quality() -> str:
     lines = [
         "# Quality of the judges",
         "",
-        "Faults are put into pieces that have none (`core/spoiling.py`) at three strengths; a weak one may pass.",
+        "Faults are put into pieces that have none (`core/spoiling/`) at three strengths; a weak one may pass.",
         "The limits were held against the demo’s recipes, and not against the samples. Written by",
         "`./run mirvel check-quality -o docs/judges.md`.",
     ]
@@ -29,7 +32,8 @@ def tell_quality() -> str:
 
 
 def _tell(name: str, recipes: Iterable[Recipe], catalogue: Catalogue) -> list[str]:
-    found = measure_quality([judge(recipe, catalogue) for recipe in recipes])
+    with ProcessPoolExecutor() as pool:
+        found = sum_up(list(pool.map(_try, recipes, repeat(catalogue))))
     spoilt = sum(each.pieces for each in found)
     hits = [sum(each.found[at] for each in found) / spoilt for at in range(len(STRENGTHS))]
     wrong = sum(each.false_alarms for each in found) / sum(each.good for each in found)
@@ -44,6 +48,10 @@ def _tell(name: str, recipes: Iterable[Recipe], catalogue: Catalogue) -> list[st
         "|---|---|---|---|---|---|",
         *(_write(each) for each in found),
     ]
+
+
+def _try(recipe: Recipe, catalogue: Catalogue) -> dict[str, tuple[bool, ...] | None]:
+    return try_faults(judge(recipe, catalogue))
 
 
 def judge(recipe: Recipe, catalogue: Catalogue) -> Judged:

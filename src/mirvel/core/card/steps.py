@@ -188,17 +188,24 @@ def _get_made_ahead(worked: Worked) -> tuple[Step, ...]:
 
 def _get_break_down(worked: Worked) -> tuple[Step, ...]:
     broken = [pull for pull in worked.money.pulls if pull.material.pieces_per_stem > 1 and pull.pieces > pull.stems]
-    stripped = _say_stripped(worked)
+    strip = _say_strip(worked)
+    flowers = f" {stripped}." if (stripped := _say_stripped(worked)) else ""
     if not broken:
-        return (Step("Strip", f"{stripped}."),) if stripped else ()
+        return (Step("Strip", f"{strip}{flowers}".strip()),) if strip or flowers else ()
     names = "; ".join(
         f"{pull.material.name} ({pull.colour}): {pull.stems} "
         f"{'stem gives' if pull.stems == 1 else 'stems give'} {pull.pieces} pieces"
         for pull in broken
     )
-    strip = "" if _is_dry(worked) else "Strip what would stand under water. "
-    flowers = f" {stripped}." if stripped else ""
-    return (Step("Break down", f"{names}. {strip}Keep the largest pieces for the outline.{flowers}"),)
+    return (Step("Break down", f"{names}.{strip} Keep the largest pieces for the outline.{flowers}"),)
+
+
+def _say_strip(worked: Worked) -> str:
+    """What comes off every stem; of a tied bunch its set-up says so."""
+    if _is_dry(worked) or worked.recipe.mechanics is Mechanics.TIED:
+        return ""
+    where = "go into the foam" if worked.recipe.mechanics is Mechanics.FOAM else "stand under water"
+    return f" Strip what would {where}."
 
 
 def _say_stripped(worked: Worked) -> str:

@@ -99,6 +99,7 @@ class Material(Fact):
     stem_type: StemType = StemType.FIRM
     growth_cm_per_day: float = Field(default=0, ge=0, le=5)
     opens_in_days: int | None = Field(default=None, ge=0, le=30)
+    forced_days: int | None = Field(default=None, ge=0, le=30, description="days it lasts once it is forced open")
     life_min_days: int | None = Field(default=None, ge=0, le=MOST_LIFE_DAYS)
     life_max_days: int | None = Field(default=None, ge=0, le=MOST_LIFE_DAYS)
     condition_hours: int = Field(default=2, ge=0, le=72)

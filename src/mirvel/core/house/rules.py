@@ -27,7 +27,16 @@ _FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.
 PRICED = frozenset(
     (
         *("shop", "currency", "days", "price_points", "pricing", "pieces", "flower_markup", "class_markups"),
-        *("hard_goods_markup", "labour_on_top", "labour_share", "slices", "wage_per_minute", "overhead_on_wage"),
+        *(
+            "hard_goods_markup",
+            "labour_on_top",
+            "labour_share",
+            "slices",
+            "wage_per_minute",
+            "overhead_on_wage",
+            "set_up_minutes",
+            "minutes_a_piece",
+        ),
         *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to", "people", "spare_share", "occasions"),
     )
 )
@@ -78,6 +87,8 @@ class HouseRules(Fact):
     occasions: Mapping[Short, Terms] = Field(default_factory=dict, description="their terms, by a word that is in them")
     wage_per_minute: Annotated[Decimal, Field(ge=0, le=100)] = Decimal("0.22")
     overhead_on_wage: Annotated[Decimal, Field(ge=0, le=10)] = Decimal("0.45")
+    set_up_minutes: float = Field(default=5.0, ge=0, le=120, description="to set a piece up, before the first stem")
+    minutes_a_piece: float | None = Field(default=0.2, gt=0, le=10, description="to cut and place one; unset: not told")
     goods_uplift: Annotated[Decimal, Field(ge=0, le=20)] = Field(
         default=Decimal("1.0"), description="μ of time and materials"
     )
@@ -110,6 +121,10 @@ class HouseRules(Fact):
     def write_unpriced(self) -> str:
         """What stands for the rules by which pieces are built, drawn and judged, whatever they cost."""
         return self.model_dump_json(exclude=set(PRICED))
+
+    def get_usual_minutes(self, placed: int) -> float | None:
+        """How long a piece of so many takes at the shop's pace; None where it has none."""
+        return None if self.minutes_a_piece is None else self.set_up_minutes + self.minutes_a_piece * placed
 
     def get_age(self, days: float) -> float:
         """How old flowers are after so many days in the shop's room: days at the warmth that lives are told for."""

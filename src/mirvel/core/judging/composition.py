@@ -34,6 +34,7 @@ MOST_ASIDE = 0.15  # of the half width, that the weight to the eye lies off the 
 MOST_TOP_HEAVY = 0.12
 MOST_UNDER_TOP = 0.2  # of the height
 PARTNER_CM = 1.5
+EYES_OUT, EYES_LEVEL = 0.15, 0.1  # of half the width, of the height
 _COUNTED = 9  # more than these nobody counts at a glance
 
 
@@ -181,7 +182,8 @@ def find_largest_low(judged: Judged) -> Iterator[Found]:
     """The largest heads low where the school has one of them at the top."""
     form, heads = judged.sizing.form, judged.heads
     widths = np.array([place.head.width_cm for place in heads])
-    if not form.covers or form.covers_frame or len(heads) <= _NEAREST or np.ptp(widths) < 1.0:
+    is_flat = form.covers_frame or judged.build.bed is not None
+    if not form.covers or is_flat or len(heads) <= _NEAREST or np.ptp(widths) < 1.0:
         return
     heights = np.array([place.tip.z for place in heads])
     under = float(heights.max() - heights[widths > 0.9 * widths.max()].max())
@@ -205,6 +207,30 @@ def find_hidden(judged: Judged) -> Iterator[Found]:
         reason = f"Less than half is seen of what stands at {at}. Bring it out, or take away what stands before it."
         count = "" if len(places) == 1 else f"{len(places)} "
         yield Found(f"{count}{places[0].material.name} hidden", reason, entry_id, tuple(places))
+
+
+@CHECKS.add(
+    "doubled",
+    Severity.NOTE,
+    measures="two focal flowers, on either side of the middle: how far from level they are, as a share of the height",
+    limit=f"{EYES_LEVEL * 100:.0f} %, of a piece seen from the front",
+    source=Source.ASSUMPTION,
+    schools=(School.FREE,),
+)
+def find_doubled(judged: Judged) -> Iterator[Found]:
+    """Two focal flowers level with one another to the left and right, like eyes: neither of them is the show."""
+    focals = [place for place in judged.heads if place.entry.role is Role.FOCAL]
+    if len(focals) != 2 or SeenFrom.FRONT not in {judged.recipe.brief.seen_from, judged.sizing.form.seen_from}:
+        return
+    left, right = sorted(focals, key=lambda place: place.tip.x)
+    frame = judged.sizing.frame
+    level, high = abs(left.tip.z - right.tip.z), judged.sizing.above_rim_cm
+    if judged.build.bed:  # what is made lying is looked at from above
+        level, high = abs(left.tip.y - right.tip.y), 2 * frame.half_depth_cm
+    out = EYES_OUT * frame.half_width_cm
+    if left.tip.x < -out and right.tip.x > out and level < EYES_LEVEL * high:
+        reason = "Level, left and right of the middle, the eye goes to and fro. Set one higher, or both together."
+        yield Found("Two focal flowers like eyes", reason, places=(left, right))
 
 
 @CHECKS.add(

@@ -106,14 +106,45 @@ def find_lives_apart(judged: Judged) -> Iterator[Found]:
 )
 def find_not_open(judged: Judged) -> Iterator[Found]:
     """Blooms that are still tight on the day the piece is looked at."""
-    days, at_delivery = judged.recipe.brief.days_to_viewing, judged.rules.opening_at_delivery
-    age = judged.rules.get_age(days)
-    shares = {place.material.name: get_openness(place.material, age, at_delivery) for place in judged.blooms}
-    tight = tuple(place for place in judged.blooms if shares[place.material.name] < LEAST_OPEN)
+    days, tight = judged.recipe.brief.days_to_viewing, _get_tight(judged)
     if tight:
-        names = ", ".join(f"{name} ({share * 100:.0f} %)" for name, share in shares.items() if share < LEAST_OPEN)
+        shares = {place.material.name: _get_share_open(judged, place) for place in tight}
+        names = ", ".join(f"{name} ({share * 100:.0f} %)" for name, share in shares.items())
         reason = f"{names} open {days} days after making. Buy them earlier, or take them further open."
         yield Found("Not open by the day", reason, places=tight)
+
+
+def _get_tight(judged: Judged) -> tuple[Place, ...]:
+    return tuple(place for place in judged.blooms if _get_share_open(judged, place) < LEAST_OPEN)
+
+
+def _get_share_open(judged: Judged, place: Place) -> float:
+    """How open a bloom is on the day it is looked at."""
+    age = judged.rules.get_age(judged.recipe.brief.days_to_viewing)
+    return get_openness(place.material, age, judged.rules.opening_at_delivery)
+
+
+@CHECKS.add(
+    "forced",
+    Severity.NOTE,
+    measures="days that blooms last which have to be forced open for the day",
+    limit="the days promised; a warning where it is less",
+    source=Source.PRACTICE,
+)
+def find_forced(judged: Judged) -> Iterator[Found]:
+    """Blooms that are only open on the day if they are forced, and over soon after."""
+    promised = judged.recipe.brief.promised_days
+    for material in {place.material.slug: place.material for place in _get_tight(judged)}.values():
+        if material.forced_days is not None:
+            places = tuple(place for place in judged.blooms if place.material.slug == material.slug)
+            short = f", and {promised:.0f} are promised" if promised > material.forced_days else ""
+            reason = (
+                f"Warmth and light open it for the day; it then lasts {material.forced_days} days{short}. Buy it "
+                "earlier and let it open slowly."
+            )
+            yield Found(
+                f"{material.name} to be forced", reason, material.slug, places, Severity.WARN if short else None
+            )
 
 
 @CHECKS.add(

@@ -9,10 +9,11 @@ from mirvel.core.goods.material import Fitness, Material, StemType
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
 from mirvel.core.making.standing import TIES
 from mirvel.core.placing.holders import get_foam_seen
-from mirvel.core.vessels.hollows import HEAVY_STEM_MM, LEAST_IN_FOAM_CM, get_inside
+from mirvel.core.vessels.hollows import HEAVY_STEM_MM, LEAST_IN_FOAM_CM, THIN_FOAM_CM, get_inside
 
 CHECKS = Checks(Family.MECHANICS)
 _FEW_THICK = 2
+WIDE_HEAD_CM = 12.0  # what is very big in thin taped foam is not told anywhere; assumption
 MOST_RIM_SEEN = 0.6
 LINING_FORMS, LEAST_LINED = frozenset({HeadForm.STRAP, HeadForm.BROAD_LEAF}), 0.9  # of the way round; assumption
 
@@ -120,6 +121,26 @@ def find_square_edges(judged: Judged) -> Iterator[Found]:
         names = ", ".join(dict.fromkeys(place.material.name for place in thick))
         reason = f"{names} go in at its side. Bevel the upper edges, so that they do not break out."
         yield Found(f"{len(thick)} thick stems in square foam", reason, places=thick)
+
+
+@CHECKS.add(
+    "big-in-thin",
+    Severity.NOTE,
+    measures="width of heads in foam that is thin, and taped into a container",
+    limit=f"{WIDE_HEAD_CM:g} cm, in foam up to {THIN_FOAM_CM:g} cm thick",
+    source=Source.PRACTICE,
+)
+def find_big_in_thin_foam(judged: Judged) -> Iterator[Found]:
+    """Very big flowers in thin taped foam: they lever it out."""
+    foam = get_foam_seen(judged.recipe, judged.build.container)
+    if foam is None or judged.build.bed or foam.top_z - foam.bottom_z > THIN_FOAM_CM:
+        return
+    big = tuple(place for place in judged.heads if place.head.width_cm >= WIDE_HEAD_CM and place.material.drinks)
+    if big:
+        names = ", ".join(dict.fromkeys(place.material.name for place in big))
+        thick = judged.say(foam.top_z - foam.bottom_z)
+        reason = f"{names} in {thick} of foam: they lever it out as they open. Use thicker foam, or foam in a cage."
+        yield Found(f"{len(big)} big {'flower' if len(big) == 1 else 'flowers'} in thin foam", reason, places=big)
 
 
 @CHECKS.add(

@@ -12,6 +12,7 @@ from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 
 CHECKS = Checks(Family.MONEY)
 _NEARLY_ALL = 0.9  # of the foam: it is cut by eye
+MOST_PACE = 2.0
 MOST_WASTED = Decimal("0.15")  # of the flower money
 
 
@@ -120,6 +121,23 @@ def find_charged_twice(judged: Judged) -> Iterator[Found]:
         if isinstance(good, HardGood) and good.same_as and good.same_as == judged.recipe.container:
             reason = "It is the container itself, which is charged already. Take it out of the hard goods."
             yield Found(f"{good.name} is charged twice", reason, good.slug)
+
+
+@CHECKS.add(
+    "minutes",
+    Severity.NOTE,
+    measures="minutes against the shop's own pace, by the pieces that are placed",
+    limit=f"half, or {MOST_PACE:g} times as many",
+    source=Source.ASSUMPTION,
+)
+def find_strange_minutes(judged: Judged) -> Iterator[Found]:
+    """Minutes far from what a piece of so many takes at the shop's pace: its labour is charged by them."""
+    rules, placed = judged.rules, len(judged.build.places)
+    minutes, usual = float(judged.recipe.minutes), rules.get_usual_minutes(placed)
+    if placed and usual is not None and not usual / MOST_PACE <= minutes <= usual * MOST_PACE:
+        pace = f"At the shop's pace, {rules.set_up_minutes:g} and {rules.minutes_a_piece:g} a piece, it takes about"
+        reason = f"{pace} {usual:.0f}. Time one, and put the minutes right: labour is charged by them."
+        yield Found(f"{minutes:g} minutes for {placed} {'piece' if placed == 1 else 'pieces'}", reason)
 
 
 @CHECKS.add(

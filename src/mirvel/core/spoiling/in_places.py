@@ -1,65 +1,31 @@
-"""Faults of composition, put into a piece that has none: how well the checks find them is measured by these.
+"""Faults in where pieces stand, put into a piece that has none.
 
-Each takes the places of a worked piece and gives them with one fault, weak (1) to strong (3); it says of what pieces it
-can be put in at all. Nothing is left to chance, so that a fault is the same every time.
+Each takes the places of a worked piece and gives them with one fault; it says of what pieces it can be put in at all.
 """
 
-from collections.abc import Callable, Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 
 from mirvel.core.forms.form import Nature
 from mirvel.core.goods.facts import Role
+from mirvel.core.house.design import Grading, SeenFrom
 from mirvel.core.judging.check import Judged
-from mirvel.core.judging.checks import DECLARED
+from mirvel.core.making.showing import LEAST_GLIMPSED, get_least_seen
 from mirvel.core.placing.boards import LARGE_HEAD
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
+from mirvel.core.spoiling.fault import Fault
 
-STRENGTHS = (1, 2, 3)
 Places = list[Place]
-_LEAST_PIECES, _LEAST_HEADS, _LEAST_OF_A_KIND = 24, 12, 5
+_LEAST_PIECES, _LEAST_HEADS, _LEAST_OF_A_KIND, _BEHIND_CM = 24, 12, 5, 3.0
 
 
-@dataclass(frozen=True)
-class Fault:
-    """A way to spoil a piece: where it can be, and what it does to the places at a strength."""
-
-    suits: Callable[[Judged], bool]
-    spoil: Callable[[Judged, int], Places]
-
-
-@dataclass(frozen=True)
-class Quality:
-    """How one check fares: of how many pieces, at each strength, it finds its own fault; and of how many good pieces it
-    says something all the same."""
-
-    check_id: str
-    pieces: int
-    found: tuple[int, ...]
-    good: int
-    false_alarms: int
-
-
-def put_in(judged: Judged, check_id: str, strength: int) -> Judged:
-    """A piece with the fault that a check is to find."""
-    places = FAULTS[check_id].spoil(judged, strength)
-    return Judged(replace(judged.build, places=tuple(places)), judged.money, judged.taken)
-
-
-def measure_quality(pieces: Sequence[Judged], check_ids: Collection[str] = ()) -> tuple[Quality, ...]:
-    """Each check that has a fault of its own, or some of them, on pieces that are held to be good."""
-    looks = {declared.id: declared for declared in DECLARED}
-    found = []
-    for check_id, fault in FAULTS.items():
-        if check_ids and check_id not in check_ids:
-            continue
-        declared = looks[check_id]
-        find = declared.find
-        good = [judged for judged in pieces if not any(find(judged))]
-        suited = [judged for judged in good if declared.speaks_of(judged) and fault.suits(judged)]
-        hits = tuple(sum(any(find(put_in(judged, check_id, each))) for judged in suited) for each in STRENGTHS)
-        found.append(Quality(check_id, len(suited), hits, len(pieces), len(pieces) - len(good)))
-    return tuple(found)
+def _in_places(suits: Callable[[Judged], bool], spoil: Callable[[Judged, int], Places]) -> Fault:
+    """A fault in the places alone: size, money and goods are as they were."""
+    return Fault(
+        suits,
+        lambda judged, strength: replace(judged, build=replace(judged.build, places=tuple(spoil(judged, strength)))),
+    )
 
 
 def _move(places: Sequence[Place], to: Callable[[Place], Vec]) -> Places:
@@ -153,13 +119,17 @@ def _raise_large(judged: Judged, strength: int) -> Places:
     places = list(judged.build.places)
     by_size = sorted(judged.heads, key=lambda each: -each.head.width_cm)
     by_height = sorted(judged.heads, key=lambda each: -each.tip.z)
-    for large, high in list(zip(by_size, by_height, strict=True))[: round(len(by_size) * strength / 3)]:
-        now = {(each.entry.id, each.number): each for each in places}
-        one = now[large.entry.id, large.number]
-        other = next(each for each in places if each.tip == high.tip)
-        if one is not other:
-            _exchange(places, one, other)
+    _exchange_pairs(places, list(zip(by_size, by_height, strict=True))[: round(len(by_size) * strength / 3)])
     return places
+
+
+def _exchange_pairs(places: Places, pairs: Sequence[tuple[Place, Place]]) -> None:
+    """Of each two the first takes the place that the second had to begin with."""
+    for one, had in pairs:
+        now = next(each for each in places if (each.entry.id, each.number) == (one.entry.id, one.number))
+        there = next(each for each in places if each.tip == had.tip)
+        if now is not there:
+            _exchange(places, now, there)
 
 
 def _cover(judged: Judged, strength: int) -> Places:
@@ -244,6 +214,65 @@ def _mix(judged: Judged, strength: int) -> Places:
     return places
 
 
+def _lower_large(judged: Judged, strength: int) -> Judged:
+    """Where the school wants a large one at the top: a third of the widest heads take the lowest places, two, all."""
+    places = list(judged.build.places)
+    by_size = sorted(judged.heads, key=lambda each: -each.head.width_cm)
+    by_depth = sorted(judged.heads, key=lambda each: each.tip.z)
+    _exchange_pairs(places, list(zip(by_size, by_depth, strict=True))[: round(len(by_size) * strength / 3)])
+    arranging = judged.recipe.arranging.change(grading=Grading.LARGE_TOP)
+    recipe = judged.recipe.model_copy(update={"arranging": arranging})
+    return replace(judged, build=replace(judged.build, recipe=recipe, places=tuple(places)))
+
+
+def _get_small(judged: Judged) -> list[Place]:
+    """Flowers of one head that only have to be glimpsed, the smallest first."""
+    small = [place for place in judged.heads if get_least_seen(place) == LEAST_GLIMPSED]
+    return sorted(small, key=lambda place: place.head.width_cm)
+
+
+def _bury(judged: Judged, strength: int) -> Places:
+    """Of the smallest heads one stands right behind a wide one, three, five."""
+    small = _get_small(judged)[: 2 * strength - 1]
+    others = [place for place in judged.heads if not any(place is lost for lost in small)]
+    wide = sorted(others, key=lambda place: -place.head.width_cm)
+    behind = dict(zip(map(id, small), wide, strict=False))
+
+    def move(each: Place) -> Place:
+        if not (before := behind.get(id(each))):
+            return each
+        down = before.start.minus(before.tip).unit
+        return replace(each, tip=before.tip.plus(down, _BEHIND_CM), facing=before.facing)
+
+    return [move(each) for each in judged.build.places]
+
+
+def _may_look_like_eyes(judged: Judged) -> bool:
+    focals = [place for place in judged.heads if place.entry.role is Role.FOCAL]
+    return len(focals) > 1 and SeenFrom.FRONT in {judged.recipe.brief.seen_from, judged.sizing.form.seen_from}
+
+
+def _set_like_eyes(judged: Judged, strength: int) -> Places:
+    """Two focal flowers are left, one on either side, nearly level or level with one another."""
+    one, other, *more = [place for place in judged.heads if place.entry.role is Role.FOCAL]
+    off = (0.2, 0.06, 0.0)[strength - 1]
+    frame = judged.sizing.frame
+    up = Vec(0.0, 2 * frame.half_depth_cm, 0.0) if judged.build.bed else Vec(0.0, 0.0, judged.sizing.above_rim_cm)
+    left = Vec(-0.4 * frame.half_width_cm, one.tip.y, one.tip.z)
+    to = {id(one): left, id(other): left.across(-1.0).plus(up, off)}
+    kept = [each for each in judged.build.places if not any(each is focal for focal in more)]
+    return _move(kept, lambda each: to.get(id(each), each.tip))
+
+
+def _sink(judged: Judged, strength: int) -> Places:
+    """One, two or four flowers lie under the rim, in the middle of the vessel."""
+    sunk = {id(each) for each in judged.blooms[: 2 ** (strength - 1)]}
+    return _move(
+        judged.build.places,
+        lambda each: Vec(0.0, 0.0, -2.0 - each.head.width_cm) if id(each) in sunk else each.tip,
+    )
+
+
 def _is_large(judged: Judged) -> bool:
     return len(judged.build.places) >= _LEAST_PIECES and len(judged.blooms) >= _LEAST_HEADS
 
@@ -263,22 +292,26 @@ def _may_be_graded(judged: Judged) -> bool:
     return form.covers and not form.covers_frame and len(widths) >= _LEAST_HEADS and max(widths) - min(widths) >= 2.0
 
 
-FAULTS: Mapping[str, Fault] = {
-    "flat-side": Fault(lambda judged: judged.is_round and _is_large(judged), _push_in),
-    "clump": Fault(lambda judged: judged.is_round and _is_large(judged) and bool(_get_kinds(judged)), _gather),
-    "side-by-side": Fault(lambda judged: _may_vary(judged) and len(_get_large(judged)) >= 2, _set_beside),
-    "one-level": Fault(lambda judged: _may_vary(judged) and _is_large(judged), _level),
-    "graded": Fault(_may_be_graded, _raise_large),
-    "top-heavy": Fault(lambda judged: _may_vary(judged) and judged.is_round and _is_large(judged), _rise),
-    "hidden": Fault(lambda judged: _get_covered(judged) is not None, _cover),
-    "not-carried": Fault(lambda judged: judged.is_round and bool(_get_kinds(judged)), _stand_on_one_side),
-    "aside": Fault(lambda judged: judged.is_round and _is_large(judged), _lean_right),
-    "outline-passed": Fault(
+PLACE_FAULTS: Mapping[str, Fault] = {
+    "flat-side": _in_places(lambda judged: judged.is_round and _is_large(judged), _push_in),
+    "clump": _in_places(lambda judged: judged.is_round and _is_large(judged) and bool(_get_kinds(judged)), _gather),
+    "side-by-side": _in_places(lambda judged: _may_vary(judged) and len(_get_large(judged)) >= 2, _set_beside),
+    "one-level": _in_places(lambda judged: _may_vary(judged) and _is_large(judged), _level),
+    "graded": _in_places(_may_be_graded, _raise_large),
+    "top-heavy": _in_places(lambda judged: _may_vary(judged) and judged.is_round and _is_large(judged), _rise),
+    "hidden": _in_places(lambda judged: _get_covered(judged) is not None, _cover),
+    "lost": _in_places(lambda judged: judged.is_round and _is_large(judged) and bool(_get_small(judged)), _bury),
+    "doubled": _in_places(_may_look_like_eyes, _set_like_eyes),
+    "sunk": _in_places(lambda judged: judged.build.bed is None and bool(judged.blooms), _sink),
+    "largest-low": Fault(_may_be_graded, _lower_large),
+    "not-carried": _in_places(lambda judged: judged.is_round and bool(_get_kinds(judged)), _stand_on_one_side),
+    "aside": _in_places(lambda judged: judged.is_round and _is_large(judged), _lean_right),
+    "outline-passed": _in_places(
         lambda judged: judged.is_round and _may_vary(judged) and bool(_get_kinds(judged)), _reach_out
     ),
-    "unlike": Fault(lambda judged: judged.sizing.form.mirror.x < 0, _part_pairs),
-    "no-drop": Fault(_has_nature(Nature.DROP), _turn_over),
-    "no-thirds": Fault(_has_nature(Nature.THIRDS), _turn_over),
-    "middle-closed": Fault(_has_nature(Nature.OPEN_MIDDLE), _come_in),
-    "no-blocks": Fault(lambda judged: len(judged.blooms) >= _LEAST_HEADS, _mix),
+    "unlike": _in_places(lambda judged: judged.sizing.form.mirror.x < 0, _part_pairs),
+    "no-drop": _in_places(_has_nature(Nature.DROP), _turn_over),
+    "no-thirds": _in_places(_has_nature(Nature.THIRDS), _turn_over),
+    "middle-closed": _in_places(_has_nature(Nature.OPEN_MIDDLE), _come_in),
+    "no-blocks": _in_places(lambda judged: len(judged.blooms) >= _LEAST_HEADS, _mix),
 }

@@ -79,6 +79,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 Field("life_min_days", "Lasts at least", "days"),
                 Field("life_max_days", "and at most", "days"),
                 Field("opens_in_days", "Opens in", "days", hint="empty: opens no further"),
+                Field("forced_days", "Once forced open it lasts", "days", hint="empty: is not forced"),
                 Field("growth_cm_per_day", "Grows", "cm a day"),
                 Field("condition_hours", "Conditioning", "hours"),
                 Field("out_of_water_hours", "Out of water", "hours"),

@@ -1,0 +1,1 @@
+"""Faults put into pieces that have none: how well the checks find them is measured by these."""
