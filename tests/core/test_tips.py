@@ -200,6 +200,13 @@ def test_forty_stems_wished_for_one_spot_stand_beside_one_another_as_near_as_the
         assert get_distances(*rows)[0, 0] >= thick - 1e-6
 
 
+@pytest.mark.parametrize("off", [(1.0, 0.0, 0.0), (0.0, -1.0, 0.0), (0.6, 0.0, -0.8), (0.0, 0.0, 1.0)])
+def test_a_stem_whose_head_sits_on_its_hole_goes_straight_down(off: tuple[float, float, float]) -> None:
+    """However the two are rounded apart."""
+    hole = Vec(-6.975, -3.25, 2.5)
+    assert get_way_down(hole.plus(Vec(*off), 1e-15), hole) == Vec(0.0, 0.0, -1.0)
+
+
 @pytest.mark.parametrize(("seed", "many"), [(42, 30), (54, 40), (27, 30)])
 def test_a_stem_left_no_hole_near_where_it_goes_in_is_given_its_own_before_the_others(seed: int, many: int) -> None:
     """Stems that cross every way in one block: nobody looks for a hole more than 5 cm off (assumption), and each still

@@ -176,7 +176,7 @@ def get_ways_down(measured_to: Numbers, starts: Numbers) -> Numbers:
     off = starts - measured_to
     reach = np.hypot(off[:, 0], off[:, 1])
     leans = np.minimum(np.arctan2(reach, -off[:, 2]), math.radians(MAX_LEAN_DEG))
-    is_upright = reach <= 1e-9 * np.abs(off[:, 2])
+    is_upright = reach <= np.maximum(1e-9 * np.abs(off[:, 2]), 1e-12)  # what sits on its hole goes straight down
     flat = np.where(is_upright, 0.0, np.sin(leans) / np.where(is_upright, 1.0, reach))
     down: Numbers = np.where(is_upright, -1.0, -np.cos(leans))
     return np.column_stack([off[:, 0] * flat, off[:, 1] * flat, down])
