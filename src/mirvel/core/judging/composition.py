@@ -5,11 +5,13 @@ and against the same pieces with their flowers exchanged at random.
 """
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.goods.facts import Role
+from mirvel.core.goods.hues import get_hue
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Severity, Source, say_hour
 from mirvel.core.making.showing import LEAST_GLIMPSED, LEAST_SEEN, get_least_seen
@@ -35,6 +37,7 @@ MOST_TOP_HEAVY = 0.12
 MOST_UNDER_TOP = 0.2  # of the height
 PARTNER_CM = 1.5
 EYES_OUT, EYES_LEVEL = 0.15, 0.1  # of half the width, of the height
+_NO_HUE = "white"
 _COUNTED = 9  # more than these nobody counts at a glance
 
 
@@ -52,24 +55,21 @@ def _get_away(tips: Numbers) -> Numbers:
 @CHECKS.add(
     "clump",
     Severity.WARN,
-    measures="share of its own kind among the five flowers nearest to each (its three worst), against 200 exchanges of "
-    "the flowers over the same places",
+    measures="share of its own kind (or colour) among the five flowers nearest to each (its three worst), against 200 "
+    "exchanges of the flowers over the same places",
     limit=f"{MOST_CLUMPED:g} standard deviations over chance, all round and where kinds are not grouped",
     source=Source.ASSUMPTION,
     schools=(School.SPREAD,),
 )
 def find_clump(judged: Judged) -> Iterator[Found]:
-    """One kind that stands together where all are to be spread."""
+    """One kind, or one colour, that stands together where all are to be spread."""
     form, blooms = judged.sizing.form, judged.blooms
     if not form.covers or form.only_listed or form.seen_from is SeenFrom.FRONT or len(blooms) <= 2 * _NEAREST:
         return
     near = np.argsort(_get_away(_get_tips(blooms)), axis=1)[:, :_NEAREST]
-    kinds = np.array([list(dict.fromkeys(place.entry.id for place in blooms)).index(each.entry.id) for each in blooms])
-    for kind in range(int(kinds.max()) + 1):
-        own = kinds == kind
-        first = blooms[int(own.argmax())]
-        meant = first.entry.meant
-        if own.sum() < _LEAST_OF_A_KIND or meant.decides_places or own.sum() > len(blooms) - _LEAST_OF_A_KIND:
+    for alike in _get_alike(blooms):
+        own = alike.own
+        if own.sum() < _LEAST_OF_A_KIND or own.sum() > len(blooms) - _LEAST_OF_A_KIND:
             continue
         by_chance = _get_clumped(np.random.default_rng(0).permuted(np.tile(own, (_EXCHANGES, 1)), axis=1), near)
         over = (_get_clumped(own[None], near)[0] - by_chance.mean()) / max(float(by_chance.std()), 1e-9)
@@ -77,8 +77,34 @@ def find_clump(judged: Judged) -> Iterator[Found]:
             shares = own[near].mean(axis=1)
             worst = [blooms[at] for at in np.argsort(-np.where(own, shares, -1.0), kind="stable")[:_WORST]]
             where = judged.build.say_at(worst[0].tip)
-            reason = f"Three of them, about {where}, have mostly their own kind round them. Place the entry again."
-            yield Found(f"{first.material.name}: a clump", reason, first.entry.id, tuple(worst))
+            reason = f"Three of them, about {where}, have mostly their own {alike.of} round them. Place it again."
+            yield Found(f"{alike.name}: a clump", reason, alike.about, tuple(worst))
+
+
+@dataclass(frozen=True, eq=False)
+class _Alike:
+    """Flowers that are alike: what they are called, what they have in common, what it is about, and which they are."""
+
+    name: str
+    of: str
+    about: str
+    own: NDArray[np.bool_]
+
+
+def _get_alike(blooms: Sequence[Place]) -> Iterator[_Alike]:
+    """The flowers of each kind and, where several kinds are of one, of each colour: those that nothing is meant of."""
+    ids = np.array([place.entry.id for place in blooms])
+    colours = np.array([get_hue(place.material.colours[place.entry.colour]) or _NO_HUE for place in blooms])
+    free = {place.entry.id for place in blooms if not place.entry.meant.decides_places}
+    for entry_id in dict.fromkeys(ids.tolist()):
+        if entry_id in free:
+            own = ids == entry_id
+            yield _Alike(blooms[int(own.argmax())].material.name, "kind", entry_id, own)
+    for colour in dict.fromkeys(colours.tolist()):
+        own = colours == colour
+        of_it = set(ids[own].tolist())
+        if len(of_it) > 1 and of_it <= free:
+            yield _Alike(colour.capitalize(), "colour", f"{ids[int(own.argmax())]}-colour", own)
 
 
 def _get_clumped(own: NDArray[np.bool_], near: NDArray[np.intp]) -> Numbers:

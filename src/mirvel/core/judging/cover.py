@@ -21,6 +21,7 @@ CHECKS = Checks(Family.COVER)
 MOST_FOAM_SEEN, MOST_SEEN_OF_COVERED, MOST_GAPS = 0.2, 0.12, 0.25
 SMALLEST_PATCH_CM2, LARGEST_PATCH_CM2 = 15.0, 45.0  # of bare foam: what is no fault, and what is one whatever the share
 MOST_FLAT, _WINDOWS, _WINDOW_DEG, _FARTHEST = 0.15, 24, 70.0, 3
+LEAST_REACHED = 0.85
 PASSED_CM, MOST_PASSED_CM, MOST_PASSED = 2.0, 6.0, 1 / 8  # "pass by 2 to 6 cm, one in eight": common practice
 
 
@@ -144,6 +145,26 @@ def find_flat_side(judged: Judged) -> Iterator[Found]:
         hour = say_hour(get_clock_hour(Vec(math.sin(turn), math.cos(turn), 0.0)))
         reason = f"About {hour} o’clock it reaches {flat * 100:.0f} % less far than elsewhere. Bring some out there."
         yield Found("A flat side", reason)
+
+
+@CHECKS.add(
+    "not-reached",
+    Severity.NOTE,
+    measures="how wide and how high the piece stands, against the width and height its outline has",
+    limit=f"{LEAST_REACHED * 100:.0f} %, of forms that close",
+    source=Source.ASSUMPTION,
+    schools=(School.FULL,),
+)
+def find_short_of_the_outline(judged: Judged) -> Iterator[Found]:
+    """A piece that does not reach its outline: it comes out smaller than it is said to be."""
+    sizing, extent, form = judged.sizing, judged.build.extent, judged.sizing.form
+    if not form.covers or form.covers_frame or form.lies or len(judged.build.places) < _WINDOWS:
+        return
+    wide, high = extent.width_cm / sizing.width_cm, 1.0 if form.hangs else extent.top / sizing.above_rim_cm
+    share, size, way = min((wide, sizing.width_cm, "wide"), (high, sizing.above_rim_cm, "high over its rim"))
+    if share < LEAST_REACHED:
+        reason = f"It stands {judged.say(share * size)} {way}, of {judged.say(size)}. Bring the outermost out to there."
+        yield Found("Does not reach its outline", reason)
 
 
 @CHECKS.add(

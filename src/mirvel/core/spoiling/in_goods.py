@@ -30,7 +30,7 @@ def _in_some(suits: Callable[[Judged], bool], facts: Facts) -> Fault:
     """A fault in facts of one of its stems, two, three."""
 
     def spoil(judged: Judged, strength: int) -> Judged:
-        slugs = sorted({place.material.slug for place in judged.build.places})[:strength]
+        slugs = sorted({place.material.slug for place in judged.build.places if place.material.drinks})[:strength]
         return build_again(judged, goods=change_materials(judged, lambda each: facts if each.slug in slugs else {}))
 
     return Fault(suits, spoil)
@@ -61,7 +61,9 @@ def _lengthen_heads(material: Material, strength: int) -> Facts:
 
 
 def _in_foam(judged: Judged) -> bool:
-    return judged.recipe.mechanics is Mechanics.FOAM and len(judged.build.places) >= _LEAST_PIECES
+    """Whether many stems that drink stand in foam."""
+    drink = [place for place in judged.build.places if place.material.drinks]
+    return judged.recipe.mechanics is Mechanics.FOAM and len(drink) >= _LEAST_PIECES
 
 
 def _goes_in_at_its_side(judged: Judged) -> bool:
@@ -95,8 +97,8 @@ def _set_big_in_thin(judged: Judged, strength: int) -> Judged:
 
 
 def _lay_thin_foam(judged: Judged, strength: int) -> Judged:
-    """Foam 2.2 cm thick, 1.6, 1.1."""
-    thick, above = (2.2, 1.6, 1.1)[strength - 1], 0.0 if judged.build.bed else 0.3
+    """Foam 2.2 cm thick, 1.4, 1.1."""
+    thick, above = (2.2, 1.4, 1.1)[strength - 1], 0.0 if judged.build.bed else 0.3
     recipe = _unblock(judged).model_copy(update={"foam_above_rim_cm": above})
     return build_again(judged, recipe=recipe, goods=change_container(judged, depth_cm=thick - above))
 
@@ -152,7 +154,11 @@ def _has_two_kinds(judged: Judged) -> bool:
 GOODS_FAULTS: Mapping[str, Fault] = {
     "short": Fault(lambda judged: bool(judged.build.cuts) and not judged.taken.assemblies, _shorten),
     "stripped": _in_stems(
-        lambda judged: any(each.material.is_axial and not each.zone for each in judged.blooms), _lengthen_heads
+        lambda judged: (
+            not judged.sizing.form.covers_frame
+            and any(each.material.is_axial and each.material.drinks and not each.zone for each in judged.blooms)
+        ),
+        _lengthen_heads,
     ),
     "shallow": Fault(_may_be_thin, _lay_thin_foam),
     "soft": _in_some(_in_foam, {"in_foam": Fitness.NO}),

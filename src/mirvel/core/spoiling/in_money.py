@@ -77,6 +77,10 @@ def _untie(judged: Judged, strength: int) -> Judged:
     return _use_less(judged, ties, (Decimal("0.667"), Decimal("0.334"), Decimal(0))[strength - 1])
 
 
+def _is_tied_to_a_stand(judged: Judged) -> bool:
+    return judged.build.stand_cm > 0 and any(good.is_tie for _, good in judged.taken.uses)
+
+
 def _use_less(judged: Judged, slugs: set[str], share: Decimal) -> Judged:
     """So much of some hard goods is left."""
     uses = (
@@ -107,6 +111,11 @@ def _take_dear_container(judged: Judged, strength: int) -> Judged:
     """The container costs a third of the price, all of it, twice as much."""
     cost = judged.money.price * (Decimal("0.3"), Decimal(1), Decimal(2))[strength - 1]
     return reckon_again(judged, goods=change_container(judged, cost=cost.quantize(_STEP)))
+
+
+def _drinks_from_foam(judged: Judged) -> bool:
+    drinks = any(place.material.drinks for place in judged.build.places)
+    return drinks and any(good.foam_ml for _, good in judged.taken.uses)
 
 
 def _use_dry_foam(judged: Judged, _: int) -> Judged:
@@ -141,7 +150,7 @@ MONEY_FAULTS: Mapping[str, Fault] = {
     "retired": Fault(lambda judged: True, _retire),
     "twice": Fault(lambda judged: True, _charge_twice),
     "minutes": Fault(lambda judged: bool(judged.build.places), _take_long(1.5, 5.0, 10.0)),
-    "labour": Fault(lambda judged: judged.recipe.minutes > 0, _take_long(2.0, 6.0, 12.0)),
-    "foam-grade": Fault(lambda judged: any(good.foam_ml for _, good in judged.taken.uses), _use_dry_foam),
-    "ties": Fault(lambda judged: any(good.is_tie for _, good in judged.taken.uses), _untie),
+    "labour": Fault(lambda judged: judged.recipe.minutes > 0, _take_long(2.0, 10.0, 15.0)),
+    "foam-grade": Fault(_drinks_from_foam, _use_dry_foam),
+    "ties": Fault(_is_tied_to_a_stand, _untie),
 }

@@ -9,15 +9,15 @@ from dataclasses import replace
 from mirvel.core.forms.form import Nature
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.design import Grading, SeenFrom
-from mirvel.core.judging.check import Judged
+from mirvel.core.judging.check import Judged, School
 from mirvel.core.making.showing import LEAST_GLIMPSED, get_least_seen
 from mirvel.core.placing.boards import LARGE_HEAD
-from mirvel.core.placing.places import Place
+from mirvel.core.placing.places import Place, get_extent
 from mirvel.core.space.vectors import Vec
 from mirvel.core.spoiling.fault import Fault
 
 Places = list[Place]
-_LEAST_PIECES, _LEAST_HEADS, _LEAST_OF_A_KIND, _BEHIND_CM = 24, 12, 5, 3.0
+_LEAST_PIECES, _LEAST_HEADS, _LEAST_OF_A_KIND, _BEHIND_CM, _MANY_SMALL = 24, 12, 5, 3.0, 9
 
 
 def _in_places(suits: Callable[[Judged], bool], spoil: Callable[[Judged, int], Places]) -> Fault:
@@ -184,6 +184,14 @@ def _reach_out(judged: Judged, strength: int) -> Places:
     )
 
 
+def _draw_in(judged: Judged, strength: int) -> Judged:
+    """All pieces draw in to the axis: by a tenth, nearly half, three fifths."""
+    share, build = (0.9, 0.55, 0.4)[strength - 1], judged.build
+    places = tuple(_move(build.places, lambda each: each.tip.times(Vec(share, share, 1.0))))
+    extent = get_extent(places, build.container.halves_cm, judged.sizing.form.pose)
+    return replace(judged, build=replace(build, places=places, extent=extent))
+
+
 def _part_pairs(judged: Judged, strength: int) -> Places:
     """What stands on one side moves along by a finger's, two fingers', a hand's breadth."""
     by = Vec(0.0, 0.7, 0.7).scaled((2.0, 4.0, 8.0)[strength - 1])
@@ -231,9 +239,15 @@ def _get_small(judged: Judged) -> list[Place]:
     return sorted(small, key=lambda place: place.head.width_cm)
 
 
+def _may_hide_small(judged: Judged) -> bool:
+    """Whether it is close, all round, and so many small heads may stand behind as many wide ones."""
+    is_close = judged.is_round and _is_large(judged) and School.FULL in judged.schools
+    return is_close and len(_get_small(judged)) > _MANY_SMALL and len(judged.heads) > 2 * _MANY_SMALL
+
+
 def _bury(judged: Judged, strength: int) -> Places:
-    """Of the smallest heads one stands right behind a wide one, three, five."""
-    small = _get_small(judged)[: 2 * strength - 1]
+    """Of the smallest heads one stands right behind a wide one, five, nine."""
+    small = _get_small(judged)[: 4 * strength - 3]
     others = [place for place in judged.heads if not any(place is lost for lost in small)]
     wide = sorted(others, key=lambda place: -place.head.width_cm)
     behind = dict(zip(map(id, small), wide, strict=False))
@@ -262,6 +276,11 @@ def _set_like_eyes(judged: Judged, strength: int) -> Places:
     to = {id(one): left, id(other): left.across(-1.0).plus(up, off)}
     kept = [each for each in judged.build.places if not any(each is focal for focal in more)]
     return _move(kept, lambda each: to.get(id(each), each.tip))
+
+
+def _stands_upright(judged: Judged) -> bool:
+    form = judged.sizing.form
+    return not (judged.build.bed or form.hangs or form.lies) and bool(judged.blooms)
 
 
 def _sink(judged: Judged, strength: int) -> Places:
@@ -300,12 +319,13 @@ PLACE_FAULTS: Mapping[str, Fault] = {
     "graded": _in_places(_may_be_graded, _raise_large),
     "top-heavy": _in_places(lambda judged: _may_vary(judged) and judged.is_round and _is_large(judged), _rise),
     "hidden": _in_places(lambda judged: _get_covered(judged) is not None, _cover),
-    "lost": _in_places(lambda judged: judged.is_round and _is_large(judged) and bool(_get_small(judged)), _bury),
+    "lost": _in_places(_may_hide_small, _bury),
     "doubled": _in_places(_may_look_like_eyes, _set_like_eyes),
-    "sunk": _in_places(lambda judged: judged.build.bed is None and bool(judged.blooms), _sink),
-    "largest-low": Fault(_may_be_graded, _lower_large),
+    "sunk": _in_places(_stands_upright, _sink),
+    "largest-low": Fault(lambda judged: _may_be_graded(judged) and not judged.build.bed, _lower_large),
     "not-carried": _in_places(lambda judged: judged.is_round and bool(_get_kinds(judged)), _stand_on_one_side),
     "aside": _in_places(lambda judged: judged.is_round and _is_large(judged), _lean_right),
+    "not-reached": Fault(lambda judged: judged.is_round and _is_large(judged), _draw_in),
     "outline-passed": _in_places(
         lambda judged: judged.is_round and _may_vary(judged) and bool(_get_kinds(judged)), _reach_out
     ),

@@ -3,11 +3,12 @@
 import math
 from collections.abc import Callable, Mapping
 
+from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.judging.check import Judged, School
 from mirvel.core.judging.mechanics import LINING_FORMS
 from mirvel.core.placing.size import SIGHT_LINE_CM, get_ruled_height_cm
-from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.entry import MAX_PIECES, Entry
 from mirvel.core.recipe.meant import Height, HeightKind
 from mirvel.core.recipe.recipe import Size, SizeMode
 from mirvel.core.spoiling.fault import Fault
@@ -16,7 +17,7 @@ from mirvel.core.spoiling.working import build_again, change_entries, change_mat
 Facts = Mapping[str, object]
 Asked = Callable[[Judged, int], Size]
 _MOST_LOW_RIM_CM, _LEAST_PIECES, _DAYS = 20.0, 24, 4
-_MOST_FACTOR = 6.0
+_MOST_FACTOR, _MOST_OVER = 6.0, 6
 
 
 def _keep(entry: Entry, pieces: int) -> Facts:
@@ -69,13 +70,18 @@ def _get_focals(judged: Judged) -> list[Entry]:
 
 def _pass_places(judged: Judged, strength: int) -> Judged:
     """One piece more than the form has places for, three, six."""
-    more = len(judged.sizing.surface.lattice.sites) - len(judged.build.cuts) + (1, 3, 6)[strength - 1]
+    more = len(judged.sizing.surface.lattice.sites) - len(judged.build.cuts) + (1, 3, _MOST_OVER)[strength - 1]
     first = judged.recipe.entries[0].id
 
     def change(entry: Entry) -> Facts:
         return {"pieces": entry.pieces + more} if entry.id == first else {}
 
     return build_again(judged, recipe=change_entries(judged, change))
+
+
+def _has_few_places(judged: Judged) -> bool:
+    sizing = judged.sizing
+    return sizing.form.only_listed and len(sizing.surface.lattice.sites) + _MOST_OVER <= MAX_PIECES
 
 
 def _hold_back(judged: Judged, strength: int) -> Judged:
@@ -165,8 +171,10 @@ def _may_be_sized(judged: Judged) -> bool:
 
 
 def _may_be_low(judged: Judged) -> bool:
-    """Whether people may talk across it, and it may be so high that they cannot."""
-    return _may_be_sized(judged) and judged.build.container.rim_height_cm < _MOST_LOW_RIM_CM
+    """Whether people may talk across it, and it may be so high that they cannot, whatever it stands in."""
+    container = judged.build.container
+    is_held = container.kind is ContainerKind.BASKET or judged.sizing.form.lies
+    return _may_be_sized(judged) and not is_held and container.rim_height_cm < _MOST_LOW_RIM_CM
 
 
 def _is_held_wide(judged: Judged) -> bool:
@@ -198,19 +206,19 @@ SIZE_FAULTS: Mapping[str, Fault] = {
     "low-piece": _in_size(_may_be_low, _ask_height(29.8, 33.0, 37.0), across_table=True),
     "grows": Fault(_may_be_low, _grow(_ask_height(36.0, 36.0, 36.0), 1.0, 5.0, 7.0, across_table=True)),
     "grows-out": Fault(
-        lambda judged: bool(judged.sizing.surface.lobes) and bool(judged.blooms),
+        lambda judged: judged.sizing.form.covers and bool(judged.sizing.surface.lobes) and bool(judged.blooms),
         _grow(lambda judged, _: judged.recipe.size, 3.0, 6.8, 7.0, across_table=False),
     ),
     "size-capped": _in_size(
         _may_be_low, _ask_rule(SizeMode.BY_RULE, 0.98, 1.3, 2.0, of_cm=SIGHT_LINE_CM), across_table=True
     ),
-    "size-follows-flowers": _in_size(_may_be_sized, _ask_rule(SizeMode.FROM_FULLNESS, 1.1, 1.8, 2.5)),
+    "size-follows-flowers": _in_size(_may_be_low, _ask_rule(SizeMode.FROM_FULLNESS, 1.1, 1.8, 2.5), across_table=False),
     "width-held": _in_size(_is_held_wide, _ask_wide),
-    "places": Fault(lambda judged: judged.sizing.form.only_listed, _pass_places),
+    "places": Fault(_has_few_places, _pass_places),
     "thin": _in_size(_may_be_sized, _ask_fullness(lambda judged: judged.sizing.thin_below, 1.02, 0.7, 0.4)),
     "crowded": _in_size(_may_be_sized, _ask_fullness(lambda judged: judged.sizing.crowded_above, 0.9, 1.4, 2.5)),
     "foam-shows": Fault(_hides_foam, _leave(0.67, 0.33, 0.1, only=_get_all)),
-    "gaps": Fault(_closes, _leave(0.67, 0.33, 0.1, only=_get_all)),
+    "gaps": Fault(_closes, _leave(0.67, 0.2, 0.08, only=_get_all)),
     "rim-shows": Fault(lambda judged: bool(judged.build.rim_seen), _leave(0.67, 0.33, 0.1, only=_get_all)),
     "lining": Fault(lambda judged: bool(_get_lining(judged)), _leave(0.88, 0.5, 0.25, only=_get_lining)),
     "held": Fault(lambda judged: bool(judged.build.places), _hold_back),
