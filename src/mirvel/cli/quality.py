@@ -24,8 +24,8 @@ def tell_quality() -> str:
         "# Quality of the judges",
         "",
         "Faults are put into pieces that have none (`core/spoiling/`) at three strengths; a weak one may pass.",
-        "The limits were held against the demo’s recipes, and not against the samples. These show how a form stands, and",
-        "are neither filled nor charged: what is said of their money, size and cover is no false alarm, and not counted.",
+        "The limits were held against the demo’s recipes, and not against the samples. These show how a form",
+        "stands, and are neither filled nor charged: what is said of their money, size and cover is not counted.",
         "Written by `./run mirvel check-quality -o docs/judges.md`.",
     ]
     lines += _tell("The demo’s recipes", get_recipes(), catalogue, frozenset(Family))
