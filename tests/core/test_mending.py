@@ -47,6 +47,7 @@ CASES: list[tuple[str, str, Spoil]] = [
     ("crowded", "slipway", lambda recipe: changes.nudge_height(recipe, -9).recipe),
     ("foam-grade", "quiet-water", lambda recipe: _in_foam(recipe, "foam-brick-dry")),
     ("seen-from", "breakwater", ask(seen_from="all round")),
+    ("minutes", "slipway", lambda recipe: recipe.change(minutes="3")),
     ("held", "slipway", lambda recipe: changes.set_meant(recipe, "e5", "held 5", RULES.unit).recipe),
 ]
 

@@ -278,6 +278,12 @@ def _bevel(worked: Worked, _: Check, __: Catalogue) -> Iterator[Change]:
     yield changes.bevel_foam(worked.recipe, on=True)
 
 
+def _take_usual_minutes(worked: Worked, _: Check, __: Catalogue) -> Iterator[Change]:
+    usual = worked.rules.get_usual_minutes(len(worked.build.places))
+    if usual is not None:
+        yield changes.set_field(worked.recipe, "minutes", f"{usual:.0f}")
+
+
 def _see_from_front(worked: Worked, _: Check, __: Catalogue) -> Iterator[Change]:
     yield changes.set_brief(worked.recipe, "seen_from", "front")
 
@@ -334,6 +340,7 @@ MAKERS: Mapping[str, Maker] = {
     "twice": _drop_twice,
     "square-edges": _bevel,
     "foam-grade": _change_foam,
+    "minutes": _take_usual_minutes,
     "sight-line": _go(-1),
     "low-piece": _go(-1),
     "tips": _go(-1),
@@ -346,8 +353,9 @@ MAKERS: Mapping[str, Maker] = {
     "lining": _line_all_round,
     "held": _hold_fewer,
     "meant": _mean_less,
-    **dict.fromkeys(("foam-shows", "gaps", "flat-side", "outline-passed", "clump", "side-by-side"), _place_again),
-    **dict.fromkeys(("one-level", "graded", "largest-low", "top-heavy", "hidden", "lost", "not-carried"), _place_again),
+    **dict.fromkeys(("foam-shows", "gaps", "flat-side", "outline-passed", "not-reached", "clump"), _place_again),
+    **dict.fromkeys(("one-level", "graded", "largest-low", "top-heavy", "hidden", "doubled", "lost"), _place_again),
+    **dict.fromkeys(("not-carried", "side-by-side"), _place_again),
     **dict.fromkeys(("aside", "unlike", "no-drop", "no-thirds", "middle-closed", "no-blocks"), _place_again),
     **dict.fromkeys(("through", "holes"), _place_again),
 }

@@ -135,8 +135,8 @@ def find_strange_minutes(judged: Judged) -> Iterator[Found]:
     rules, placed = judged.rules, len(judged.build.places)
     minutes, usual = float(judged.recipe.minutes), rules.get_usual_minutes(placed)
     if placed and usual is not None and not usual / MOST_PACE <= minutes <= usual * MOST_PACE:
-        pace = f"At the shop's pace, {rules.set_up_minutes:g} and {rules.minutes_a_piece:g} a piece, it takes about"
-        reason = f"{pace} {usual:.0f}. Time one, and put the minutes right: labour is charged by them."
+        pace = f"At the shop’s pace, {rules.set_up_minutes:g} minutes and {rules.minutes_a_piece:g} a piece,"
+        reason = f"{pace} it takes about {usual:.0f}. Time one, and put that right: labour is charged by it."
         yield Found(f"{minutes:g} minutes for {placed} {'piece' if placed == 1 else 'pieces'}", reason)
 
 

@@ -60,9 +60,9 @@ GROUPS: Mapping[str, tuple[Field, ...]] = {
         Field("most_hues", "More families of hue than", hint="empty: any number"),
         Field("transport_cm", "What stands higher than the car takes", "cm", hint="empty: not told"),
         Field("least_tip_deg", "What falls when it is tipped by less than", "°", hint="assumption: 10"),
+        Field("lift_limit_kg", "What is heavier than one person lifts", "kg", hint="assumption: 15"),
         Field("set_up_minutes", "Minutes far from the shop’s pace: to set up", "min", hint="assumption: 5"),
         Field("minutes_a_piece", "and for each piece", "min", hint="assumption: 0.2; empty: not told"),
-        Field("lift_limit_kg", "What is heavier than one person lifts", "kg", hint="assumption: 15"),
     ),
     "Weight in the eye, and colours": (
         Field("leaf_weight", "A leaf, a disc as large being 1"),
