@@ -29,7 +29,7 @@ from mirvel.core.recipe.service import Service
 from mirvel.core.recipe.taking import take
 from mirvel.core.space.vectors import UPRIGHT, Vec
 from mirvel.core.vessels.hollows import Hollow
-from mirvel.demo import get_catalogue, get_recipes
+from mirvel.demo import RULES, get_catalogue, get_recipes
 from tests.builds import work_out
 
 BUILD = work_out(next(each for each in get_recipes() if each.family == "haven"), get_catalogue(), HouseRules()).build
@@ -132,12 +132,12 @@ def test_weights_and_balance_of_a_frame_by_hand(catalogue: Catalogue) -> None:
     bed = BUILD.bed
     assert bed is not None
     middle = (bed.top_z + bed.bottom_z) / 2
-    bare = get_standing(pad, (), 500.0, 0.0, UPRIGHT, 5.0)
+    bare = get_standing(pad, (), 500.0, 0.0, UPRIGHT, 5.0, RULES)
     assert bare.weight_g == pytest.approx(500 + pad.empty_weight_g)
     assert bare.gravity_up_cm == pytest.approx(5 + middle)
     place = put(0, 0, z=bed.top_z, wide=8.0)
     place = replace(place, material=place.material.model_copy(update={"stem_diameter_mm": 6.0}))
-    flowered = get_standing(pad, (cut(place),), 500.0, 0.0, UPRIGHT, 5.0)
+    flowered = get_standing(pad, (cut(place),), 500.0, 0.0, UPRIGHT, 5.0, RULES)
     stem, head = math.pi * 0.09 * 10, 0.35 * math.pi * 16
     weight = bare.weight_g + stem + head
     assert flowered.weight_g == pytest.approx(weight)
@@ -148,16 +148,16 @@ def test_weights_and_balance_of_a_frame_by_hand(catalogue: Catalogue) -> None:
 @pytest.mark.parametrize(("foam_g", "minutes"), [(0, 0), (400, 5), (500, 5), (501, 10), (1200, 15), (3000, 30)])
 def test_foam_drains_ten_minutes_a_litre_told_in_fives(catalogue: Catalogue, foam_g: float, minutes: int) -> None:
     pad = catalogue.containers[BUILD.container.slug]
-    assert get_standing(pad, (), foam_g, 0.0, UPRIGHT, 5.0).drain_minutes == minutes
-    assert get_standing(catalogue.containers["cube-10"], (), foam_g, 0.0, UPRIGHT, 5.0).drain_minutes == 0
+    assert get_standing(pad, (), foam_g, 0.0, UPRIGHT, 5.0, RULES).drain_minutes == minutes
+    assert get_standing(catalogue.containers["cube-10"], (), foam_g, 0.0, UPRIGHT, 5.0, RULES).drain_minutes == 0
 
 
 def test_a_frame_is_tied_in_three_places_and_a_tall_one_at_its_foot_too(catalogue: Catalogue) -> None:
     """At least three: common practice, no published source; its foot beyond 60 cm: assumption of ours."""
     tall = catalogue.containers["cross-frame-76"]
-    assert len(get_standing(tall, (), 0.0, 150.0, UPRIGHT, 5.0).ties) == 4
-    assert len(get_standing(catalogue.containers["cross-foam-60"], (), 0.0, 150.0, UPRIGHT, 5.0).ties) == 3
-    assert get_standing(tall, (), 0.0, 0.0, UPRIGHT, 5.0).ties == ()
+    assert len(get_standing(tall, (), 0.0, 150.0, UPRIGHT, 5.0, RULES).ties) == 4
+    assert len(get_standing(catalogue.containers["cross-foam-60"], (), 0.0, 150.0, UPRIGHT, 5.0, RULES).ties) == 3
+    assert get_standing(tall, (), 0.0, 0.0, UPRIGHT, 5.0, RULES).ties == ()
 
 
 @pytest.mark.parametrize(("ties", "warned"), [(0, True), (2, True), (3, False)])
@@ -174,11 +174,16 @@ def test_a_frame_that_is_tied_less_than_three_times_is_told(catalogue: Catalogue
 def test_water_by_hand() -> None:
     """A head 10 cm across shows 78.5 cm² and drinks 7.85 ml a day, a leafy stem 1 ml; of a litre of foam 760 ml."""
     head, leaf = put(0, 0, wide=10.0), put(0, 0, of=LEAF)
-    assert get_uptake_ml(head) == pytest.approx(7.854, abs=0.001)
-    assert get_uptake_ml(leaf) == 1.0
+    assert get_uptake_ml(head, RULES) == pytest.approx(7.854, abs=0.001)
+    assert get_uptake_ml(leaf, RULES) == 1.0
     dry = replace(head, material=head.material.model_copy(update={"kind": StemKind.ARTIFICIAL}))
-    assert get_uptake_ml(dry) == 0
-    water = get_foam_water((cut(head), cut(leaf)), 1000.0)
+    assert get_uptake_ml(dry, RULES) == 0
+    thirsty = RULES.change(head_drinks_ml=0.2, leaf_drinks_ml=3, foam_holds=1, foam_gives=0.5)
+    assert get_uptake_ml(head, thirsty) == pytest.approx(15.708, abs=0.001)
+    measured = replace(leaf, material=leaf.material.model_copy(update={"drinks_ml": 12.5}))
+    assert get_uptake_ml(measured, thirsty) == 12.5, "what a shop measured itself counts"
+    assert get_foam_water((cut(leaf),), 1000.0, thirsty).days == pytest.approx(500 / 3)
+    water = get_foam_water((cut(head), cut(leaf)), 1000.0, RULES)
     assert water.held_ml == pytest.approx(760)
     assert water.a_day_ml == pytest.approx(8.854, abs=0.001)
     assert water.days == pytest.approx(760 / 8.854, abs=0.01)

@@ -36,15 +36,15 @@ def test_a_vase_balances_about_its_water_and_a_stand_lifts_that(catalogue: Catal
     vase = catalogue.containers["cube-10"].change(
         empty_weight_g=900, depth_cm=20, height_cm=20, mouth_cm=10, base_cm=10.4, water_ml=0
     )
-    plain = get_standing(vase, (), 0.0, 0.0, UPRIGHT, 20.0)
+    plain = get_standing(vase, (), 0.0, 0.0, UPRIGHT, 20.0, RULES)
     assert (plain.weight_g, plain.gravity_up_cm) == (900, 10)
     assert plain.tip_deg == pytest.approx(math.degrees(math.atan(5.2 / 10)))
-    stood = get_standing(vase, (), 0.0, 100.0, UPRIGHT, 20.0)
+    stood = get_standing(vase, (), 0.0, 100.0, UPRIGHT, 20.0, RULES)
     assert [stood.weight_g, stood.gravity_up_cm] == pytest.approx([1500, 26])
-    soaked = get_standing(vase.change(water_ml=800), (), 1000.0, 0.0, UPRIGHT, 20.0)
+    soaked = get_standing(vase.change(water_ml=800), (), 1000.0, 0.0, UPRIGHT, 20.0, RULES)
     assert (soaked.weight_g, soaked.gravity_up_cm) == (1900, 10), "what is in the foam is all its water"
     assert [soaked.get_people(limit) for limit in (15, 1.9, 1.0, 0.5)] == [1, 1, 2, 4]
-    filled = get_standing(vase.change(water_ml=800), (), 0.0, 0.0, UPRIGHT, 20.0)
+    filled = get_standing(vase.change(water_ml=800), (), 0.0, 0.0, UPRIGHT, 20.0, RULES)
     assert [filled.weight_g, filled.gravity_up_cm] == pytest.approx([1700, 12_200 / 1700], rel=1e-3)
 
 
@@ -54,7 +54,7 @@ def test_what_leans_out_falls_over_the_edge_it_leans_to(slipway: Recipe) -> None
     made = build(slipway)
     one_side = tuple(cut for cut in made.cuts if cut.place.tip.x > 3)
     container = made.container.change(base_cm=10)
-    leaning = get_standing(container, one_side, 0.0, 0.0, UPRIGHT, made.table_cm)
+    leaning = get_standing(container, one_side, 0.0, 0.0, UPRIGHT, made.table_cm, RULES)
     moment = sum(
         cut.place.head.footprint_cm2 * 0.35 * cut.place.tip.x
         + math.pi
@@ -68,22 +68,24 @@ def test_what_leans_out_falls_over_the_edge_it_leans_to(slipway: Recipe) -> None
     assert right == pytest.approx(moment / leaning.weight_g)
     assert right > 0.3, "it leans"
     assert leaning.to_edge_cm == pytest.approx(5 - math.hypot(right, away))
-    mirrored = get_standing(container, tuple(cut.across(1) for cut in one_side), 0.0, 0.0, UPRIGHT, made.table_cm)
+    mirrored = get_standing(
+        container, tuple(cut.across(1) for cut in one_side), 0.0, 0.0, UPRIGHT, made.table_cm, RULES
+    )
     assert mirrored.gravity_off_cm == pytest.approx((-right, away))
     assert mirrored.tip_deg == pytest.approx(leaning.tip_deg)
-    upright = get_standing(container, made.cuts, 0.0, 0.0, UPRIGHT, made.table_cm)
+    upright = get_standing(container, made.cuts, 0.0, 0.0, UPRIGHT, made.table_cm, RULES)
     assert leaning.tip_deg < upright.tip_deg
 
 
 def test_foam_is_dry_when_it_has_given_what_it_holds(slipway: Recipe) -> None:
     """By hand: half the foam, or twice the stems, is half the days; nothing drinks where there is no stem."""
     cuts = build(slipway).cuts
-    foam = get_foam_water(cuts, 1000.0)
+    foam = get_foam_water(cuts, 1000.0, RULES)
     assert 500 < foam.held_ml < 1000, "foam holds less than its volume, and gives up most of it"
-    assert foam.days == pytest.approx(foam.held_ml / sum(get_uptake_ml(cut.place) for cut in cuts))
-    assert get_foam_water(cuts, 500.0).days == pytest.approx((foam.days or 0) / 2)
-    assert get_foam_water((*cuts, *cuts), 1000.0).days == pytest.approx((foam.days or 0) / 2)
-    assert get_foam_water((), 1000.0).days is None
+    assert foam.days == pytest.approx(foam.held_ml / sum(get_uptake_ml(cut.place, RULES) for cut in cuts))
+    assert get_foam_water(cuts, 500.0, RULES).days == pytest.approx((foam.days or 0) / 2)
+    assert get_foam_water((*cuts, *cuts), 1000.0, RULES).days == pytest.approx((foam.days or 0) / 2)
+    assert get_foam_water((), 1000.0, RULES).days is None
 
 
 def test_a_vase_is_dry_when_its_first_stem_hangs_in_air(slipway: Recipe, catalogue: Catalogue) -> None:
@@ -94,22 +96,23 @@ def test_a_vase_is_dry_when_its_first_stem_hangs_in_air(slipway: Recipe, catalog
     )
     ends = [(-8.0, 1), (-20.0, 2), (-12.0, 3)]
     cuts = [replace(cut, end=Vec(0, 0, z)) for cut, (z, _) in zip(build(slipway).cuts[-3:], ends, strict=True)]
-    a_day = sum(get_uptake_ml(cut.place) for cut in cuts)
-    water = get_vase_water(cuts, cube)
+    a_day = sum(get_uptake_ml(cut.place, RULES) for cut in cuts)
+    water = get_vase_water(cuts, cube, RULES)
     assert water.days == pytest.approx(300 / (a_day + 20), rel=1e-3)
     assert water.first is cuts[0].place
-    assert get_vase_water(cuts[1:], cube).first is cuts[2].place
+    assert get_vase_water(cuts[1:], cube, RULES).first is cuts[2].place
     deep = [replace(cut, end=Vec(0, 0, -20)) for cut in cuts]
-    assert get_vase_water(deep, cube).days == pytest.approx(1500 / (a_day + 20), rel=1e-3)
-    assert get_vase_water(cuts, cube.change(water_ml=1100)).days == 0, "an end that hangs in air is dry at once"
-    assert get_vase_water((), cube).days is None
+    assert get_vase_water(deep, cube, RULES).days == pytest.approx(1500 / (a_day + 20), rel=1e-3)
+    assert get_vase_water(cuts, cube.change(water_ml=1100), RULES).days == 0, "an end that hangs in air is dry at once"
+    assert get_vase_water((), cube, RULES).days is None
 
 
 def test_of_vases_side_by_side_the_first_that_is_dry_counts() -> None:
     trio = next(recipe for recipe in RECIPES if recipe.family == "three-buoys")
     made = build(trio)
     each = [
-        get_vase_water([cut for cut in made.cuts if cut.place.vessel == vessel], made.container) for vessel in (0, 1, 2)
+        get_vase_water([cut for cut in made.cuts if cut.place.vessel == vessel], made.container, RULES)
+        for vessel in (0, 1, 2)
     ]
     assert made.water.days == min(water.days or 0 for water in each)
     assert made.water.a_day_ml == pytest.approx(sum(water.a_day_ml for water in each))

@@ -19,7 +19,7 @@ from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.house.terms import PiecePolicy, PricingSchool
 from mirvel.core.making.bases import SOAKED_G_PER_ML, count_passing, get_base_plan
-from mirvel.core.making.water import get_foam_water, get_uptake_of
+from mirvel.core.making.water import get_foam_held_ml, get_uptake_of
 from mirvel.core.placing.size import get_footprint_range_cm2, get_sizing
 from mirvel.core.pricing.pricing import (
     AtCost,
@@ -154,7 +154,7 @@ def get_fit_problem(recipe: Recipe, catalogue: Catalogue, rules: HouseRules) -> 
         most_section=_get_most_section(recipe, container, drafts),
         most_pieces=_get_most_pieces(recipe, container, rules),
         held_cover=_to_share(held_cm2, whole_cm2),
-        most_uptake=_get_most_uptake(recipe, container, drafts),
+        most_uptake=_get_most_uptake(recipe, container, drafts, rules),
     )
 
 
@@ -283,7 +283,7 @@ def _draft(
         section_cm2=(material.stem_diameter_mm / 10) ** 2,
         life_days=_get_life_days(material),
         minutes=minutes + MINUTES_A_PIECE,
-        uptake=round(100 * get_uptake_of(material, head)),
+        uptake=round(100 * get_uptake_of(material, head, rules)),
     )
 
 
@@ -362,14 +362,14 @@ def _get_most_pieces(recipe: Recipe, container: Container, rules: HouseRules) ->
     return min(MAX_PIECES, max(now, len(sizing.surface.lattice.sites)))
 
 
-def _get_most_uptake(recipe: Recipe, container: Container, drafts: list[_Draft]) -> int:
+def _get_most_uptake(recipe: Recipe, container: Container, drafts: list[_Draft], rules: HouseRules) -> int:
     """What may be drunk a day, hundredths of ml, so that foam which nobody waters lasts the days promised; never less
     than is now."""
     brief = recipe.brief
     foam = get_base_plan(recipe, container, ()).foam
     if brief.refilled or not brief.promised_days or foam is None:
         return _NO_LIMIT
-    held_ml = get_foam_water((), foam.soaked_g / SOAKED_G_PER_ML).held_ml
+    held_ml = get_foam_held_ml(foam.soaked_g / SOAKED_G_PER_ML, rules)
     now = sum(draft.uptake * draft.entry.pieces for draft in drafts)
     return max(now, int(100 * held_ml / brief.promised_days))
 

@@ -18,6 +18,7 @@ Coloured = TypeVar("Coloured", bound=Material | Assembly)
 _LISTS = {"other_roles", "hazards", "substitutes", "usual_mechanics"}
 _OPTIONAL = {"opens_in_days", "life_min_days", "life_max_days", "heads_min", "heads_max", "longest_stem_cm"} | {
     "forced_days",
+    "drinks_ml",
     "out_of_water_hours",
     "mouth_across_cm",
     "bar_cm",

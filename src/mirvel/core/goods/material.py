@@ -103,6 +103,7 @@ class Material(Fact):
     life_min_days: int | None = Field(default=None, ge=0, le=MOST_LIFE_DAYS)
     life_max_days: int | None = Field(default=None, ge=0, le=MOST_LIFE_DAYS)
     condition_hours: int = Field(default=2, ge=0, le=72)
+    drinks_ml: float | None = Field(default=None, ge=0, le=1000, description="a day, one piece, as a shop measured it")
     out_of_water_hours: float | None = Field(default=None, ge=0, le=1000)
     in_foam: Fitness = Fitness.GOOD
     delicate: bool = False

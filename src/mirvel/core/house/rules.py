@@ -19,6 +19,7 @@ from mirvel.core.values.fact import KEPT, Fact, Short
 from mirvel.core.values.units import LengthUnit
 
 ROOM_C = 20.0  # what lives of cut flowers are told for: common practice, no published source
+Amount = Annotated[float, Field(ge=0, le=1000)]
 Weight = Annotated[float, Field(gt=0, le=5)]
 _FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.6, HeadForm.SPIKE: 0.8}
 
@@ -95,6 +96,15 @@ class HouseRules(Fact):
     tax_rate: PriceShare = Field(default=Decimal(0), description="tax inside the price points; 0 when they exclude it")
     lift_limit_kg: float = Field(default=15.0, gt=0, le=100, description="what one person lifts")
     least_tip_deg: float = Field(default=10.0, ge=0, le=45, description="a standing piece tips no sooner")
+    head_drinks_ml: Amount = Field(default=0.1, description="a day, for each cm² that a head shows")
+    leaf_drinks_ml: Amount = Field(default=1.0, description="a day, a leafy stem")
+    evaporates_mm: Amount = Field(default=2.0, description="a day, off open water")
+    foam_holds: float = Field(default=0.95, ge=0, le=1, description="of its volume, water")
+    foam_gives: float = Field(default=0.8, ge=0, le=1, description="of what it holds, to stems")
+    head_weighs_g: Amount = Field(default=0.35, description="for each cm² that a head shows")
+    stem_weighs_g: Amount = Field(default=1.0, description="for each cm³ of a stem")
+    stand_weighs_g: Amount = Field(default=6.0, description="for each cm of its height")
+    drains_minutes: Amount = Field(default=10.0, description="a frame, for each litre of soaked foam")
     palettes: Mapping[Short, tuple[Hex, ...]] = Field(default_factory=dict, description="colours that go together")
     true_from: Decimal = Field(default=Decimal("0.96"), description="lowest fill at which a recipe is true")
     true_to: Decimal = Field(default=Decimal("1.00"), description="highest fill at which a recipe is true")

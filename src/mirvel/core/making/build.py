@@ -124,7 +124,7 @@ class Build:
         """What it weighs soaked, and how firmly it stands."""
         foam_g = self.base.foam.soaked_g if self.base.foam else 0.0
         pose = self.sizing.form.pose
-        return get_standing(self.container, self.cuts, foam_g, self.stand_cm, pose, self.table_cm)
+        return get_standing(self.container, self.cuts, foam_g, self.stand_cm, pose, self.table_cm, self.rules)
 
     @property
     def tips_soon(self) -> bool:
@@ -150,8 +150,8 @@ class Build:
     def water(self) -> Water:
         """The water it has without refill."""
         if self.base.foam:
-            return get_foam_water(self.cuts, self.base.foam.soaked_g / SOAKED_G_PER_ML)
-        return get_vase_water(self.cuts, self.container)
+            return get_foam_water(self.cuts, self.base.foam.soaked_g / SOAKED_G_PER_ML, self.rules)
+        return get_vase_water(self.cuts, self.container, self.rules)
 
     @cached_property
     def timeline(self) -> Timeline | None:

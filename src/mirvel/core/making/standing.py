@@ -1,10 +1,10 @@
 """How a piece stands or hangs: on what stand and how high, what it weighs, where its centre of gravity is, how far it
 can be tipped, where it is tied, how long it drains.
 
-Weights of soaked foam and stems are reckoned, not weighed: 1 g per ml of water and of soaked foam, and a gram of stem
-and flower for every cm³ of stem and 0.35 g per cm² of head (assumptions of ours). A vase weighs filled, as it is
-carried. What stands falls over the edge of its foot that is nearest to below its centre of gravity, which need not be
-over its middle.
+Weights of soaked foam and stems are reckoned, not weighed: 1 g per ml of water and of soaked foam, and so much for
+every cm³ of stem and cm² of head (house rules, whose usual values are assumptions of ours). A vase weighs filled, as
+it is carried. What stands falls over the edge of its foot that is nearest to below its centre of gravity, which need
+not be over its middle.
 """
 
 import math
@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from mirvel.core.goods.container import Container, ContainerKind
+from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Extent
 from mirvel.core.recipe.taking import Taken
@@ -21,12 +22,9 @@ from mirvel.core.vessels.hollows import get_fill_depth_cm
 
 LEAST_CLEAR_CM = 8.0  # a hung piece keeps clear of the ground
 CAGE_SHARE = 0.82  # a spray's cage is tied so high on its stand (assumption)
-G_PER_CM2_HEAD, G_PER_CM3_STEM = 0.35, 1.0
-STAND_G_PER_CM = 6.0  # a wire stand (assumption)
 FEET_SHARE = 0.34  # half the spread of a stand's feet, front to back, of its height (assumption)
 TIES = 3  # at least three: common practice, no published source
 TIE_EVERY_CM = 30.0
-DRAIN_MINUTES_PER_L = 10.0  # assumption
 
 
 class Stand(NamedTuple):
@@ -89,7 +87,13 @@ def _get_to_edge_cm(container: Container, right_cm: float, away_cm: float) -> fl
 
 
 def get_standing(
-    container: Container, cuts: tuple[Cut, ...], foam_g: float, stand_cm: float, pose: Pose, table_cm: float
+    container: Container,
+    cuts: tuple[Cut, ...],
+    foam_g: float,
+    stand_cm: float,
+    pose: Pose,
+    table_cm: float,
+    rules: HouseRules,
 ) -> Standing:
     """A piece's weight and balance; ``table_cm`` is how far the ground lies below its middle. Without foam the
     container is filled."""
@@ -104,12 +108,12 @@ def get_standing(
         parts.append((container.water_ml, Vec(0.0, 0.0, get_fill_depth_cm(container) / 2 - container.depth_cm)))
     for cut in cuts:
         place = cut.place
-        stem = math.pi * (place.material.stem_diameter_mm / 20) ** 2 * cut.cut_cm * G_PER_CM3_STEM
+        stem = math.pi * (place.material.stem_diameter_mm / 20) ** 2 * cut.cut_cm * rules.stem_weighs_g
         parts.append((stem, place.start.plus(place.tip).scaled(0.5)))
-        parts.append((place.head.footprint_cm2 * G_PER_CM2_HEAD, place.tip))
+        parts.append((place.head.footprint_cm2 * rules.head_weighs_g, place.tip))
     weight = sum(each for each, _ in parts)
     moments = [sum(each * at.dot(way) for each, at in parts) for way in (pose.up, pose.right, pose.away)]
-    stand_g = stand_cm * STAND_G_PER_CM
+    stand_g = stand_cm * rules.stand_weighs_g
     moments[0] += stand_g * (stand_cm / 2 - table_cm)
     up, right, away = (moment / max(weight + stand_g, 1e-9) for moment in moments)
     to_edge = FEET_SHARE * stand_cm if stand_cm else _get_to_edge_cm(container, right, away)
@@ -121,7 +125,7 @@ def get_standing(
         to_edge_cm=to_edge,
         tip_deg=get_tip_deg(to_edge, table_cm + up),
         ties=get_ties(container, stand_cm),
-        drain_minutes=5 * math.ceil(DRAIN_MINUTES_PER_L * foam_g / 1000 / 5) if foam_g and has_bed(container) else 0,
+        drain_minutes=5 * math.ceil(rules.drains_minutes * foam_g / 1000 / 5) if foam_g and has_bed(container) else 0,
     )
 
 

@@ -1,9 +1,10 @@
 """Water without refill: what foam or vase holds against what the stems take up, for the days that are promised.
 
-Uptake is reckoned by the head: so many ml a day for each cm² it shows and a little for each leafy stem (assumptions of
-ours; a shop measures its own). Foam gives up most of what it holds; what dries off its covered top is left out. In a
-vase the surface sinks by what is taken up and by what evaporates, and the piece is dry as soon as the end of its first
-stem hangs in air. Artificial stems, ribbon, fruit and moss drink nothing.
+What a piece drinks is what the shop measured of its material; else it is reckoned by the head: so many ml a day for
+each cm² it shows and a little for each leafy stem (house rules, whose usual values are assumptions of ours). Foam
+gives up most of what it holds; what dries off its covered top is left out. In a vase the surface sinks by what is
+taken up and by what evaporates, and the piece is dry as soon as the end of its first stem hangs in air. Artificial
+stems, ribbon, fruit and moss drink nothing.
 """
 
 from collections.abc import Iterable
@@ -12,14 +13,10 @@ from dataclasses import dataclass
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.heads import Head
 from mirvel.core.goods.material import Material
+from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Place
 from mirvel.core.vessels.hollows import get_fill_ml, get_surface_cm2
-
-ML_PER_CM2_DAY, ML_PER_LEAF_DAY = 0.1, 1.0
-EVAPORATES_CM_DAY = 0.2  # off open water in a room (assumption)
-FOAM_GIVES = 0.8
-FOAM_HOLDS = 0.95  # of its volume
 
 
 @dataclass(frozen=True)
@@ -34,36 +31,43 @@ class Water:
     first: Place | None = None
 
 
-def get_uptake_ml(place: Place) -> float:
+def get_uptake_ml(place: Place, rules: HouseRules) -> float:
     """What one piece takes up in a day."""
-    return get_uptake_of(place.material, place.head)
+    return get_uptake_of(place.material, place.head, rules)
 
 
-def get_uptake_of(material: Material, head: Head) -> float:
+def get_uptake_of(material: Material, head: Head, rules: HouseRules) -> float:
     """The same of a piece of a material with such a head."""
     if not material.drinks:
         return 0.0
-    return ML_PER_LEAF_DAY if material.is_leaf else ML_PER_CM2_DAY * head.footprint_cm2
+    if material.drinks_ml is not None:
+        return material.drinks_ml
+    return rules.leaf_drinks_ml if material.is_leaf else rules.head_drinks_ml * head.footprint_cm2
 
 
-def get_foam_water(cuts: Iterable[Cut], foam_ml: float) -> Water:
+def get_foam_held_ml(foam_ml: float, rules: HouseRules) -> float:
+    """The water that so much foam has for its stems."""
+    return foam_ml * rules.foam_holds * rules.foam_gives
+
+
+def get_foam_water(cuts: Iterable[Cut], foam_ml: float, rules: HouseRules) -> Water:
     """The water of a piece in so much foam."""
-    held, a_day = foam_ml * FOAM_HOLDS * FOAM_GIVES, sum(get_uptake_ml(cut.place) for cut in cuts)
+    held, a_day = get_foam_held_ml(foam_ml, rules), sum(get_uptake_ml(cut.place, rules) for cut in cuts)
     return Water(held, a_day, 0.0, held / a_day if a_day else None)
 
 
-def get_vase_water(cuts: Iterable[Cut], container: Container) -> Water:
+def get_vase_water(cuts: Iterable[Cut], container: Container, rules: HouseRules) -> Water:
     """The water of a piece in a vase, or in several side by side: each its share; the first of all stems counts. What
     is tied in the hand has none of its own."""
-    drinking = [cut for cut in cuts if get_uptake_ml(cut.place)]
-    evaporates = EVAPORATES_CM_DAY * get_surface_cm2(container)
+    drinking = [cut for cut in cuts if get_uptake_ml(cut.place, rules)]
+    evaporates = rules.evaporates_mm / 10 * get_surface_cm2(container)
     vessels = []
     for vessel in sorted({cut.place.vessel for cut in drinking if container.water_ml}):
         within = [cut for cut in drinking if cut.place.vessel == vessel]
         first = max(within, key=lambda cut: (cut.end.z, cut.place.entry.id, cut.place.number))
         below = get_fill_ml(container, first.end.z + container.depth_cm)
-        a_day = sum(get_uptake_ml(cut.place) for cut in within) + evaporates
+        a_day = sum(get_uptake_ml(cut.place, rules) for cut in within) + evaporates
         vessels.append((max(0.0, container.water_ml / container.vessels - below) / a_day, first.place))
     days, driest = min(vessels, key=lambda each: each[0], default=(None, None))
-    a_day = sum(get_uptake_ml(cut.place) for cut in drinking)
+    a_day = sum(get_uptake_ml(cut.place, rules) for cut in drinking)
     return Water(container.water_ml, a_day, evaporates * len(vessels), days, driest)

@@ -81,6 +81,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 Field("opens_in_days", "Opens in", "days", hint="empty: opens no further"),
                 Field("forced_days", "Once forced open it lasts", "days", hint="empty: is not forced"),
                 Field("growth_cm_per_day", "Grows", "cm a day"),
+                Field("drinks_ml", "A piece drinks", "ml a day", hint="empty: by its head"),
                 Field("condition_hours", "Conditioning", "hours"),
                 Field("out_of_water_hours", "Out of water", "hours"),
                 Field("season", "Season", hint="e.g. May-Jul, all year"),

@@ -64,6 +64,17 @@ GROUPS: Mapping[str, tuple[Field, ...]] = {
         Field("set_up_minutes", "Minutes far from the shop’s pace: to set up", "min", hint="assumption: 5"),
         Field("minutes_a_piece", "and for each piece", "min", hint="assumption: 0.2; empty: not told"),
     ),
+    "Water and weight": (
+        Field("head_drinks_ml", "A head drinks a day, for each cm² it shows", "ml", hint="assumption: 0.1"),
+        Field("leaf_drinks_ml", "and a leafy stem", "ml", hint="assumption: 1"),
+        Field("evaporates_mm", "Off open water a day there dry", "mm", hint="assumption: 2"),
+        Field("foam_holds", "Foam holds of its volume", "%", hint="assumption: 95"),
+        Field("foam_gives", "and gives up of that", "%", hint="assumption: 80"),
+        Field("head_weighs_g", "A head weighs, for each cm² it shows", "g", hint="assumption: 0.35"),
+        Field("stem_weighs_g", "a stem, for each cm³", "g", hint="assumption: 1"),
+        Field("stand_weighs_g", "a stand, for each cm of its height", "g", hint="assumption: 6"),
+        Field("drains_minutes", "A frame drains for each litre of foam", "min", hint="assumption: 10"),
+    ),
     "Weight in the eye, and colours": (
         Field("leaf_weight", "A leaf, a disc as large being 1"),
         Field("form_weights", "Heads that are no discs", lines=4, hint="spray: 0.5"),
