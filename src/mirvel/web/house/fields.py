@@ -67,7 +67,7 @@ GROUPS: Mapping[str, tuple[Field, ...]] = {
     "Water and weight": (
         Field("head_drinks_ml", "A head drinks a day, for each cm² it shows", "ml", hint="assumption: 0.1"),
         Field("leaf_drinks_ml", "and a leafy stem", "ml", hint="assumption: 1"),
-        Field("evaporates_mm", "Off open water a day there dry", "mm", hint="assumption: 2"),
+        Field("evaporates_mm", "Open water sinks a day by", "mm", hint="assumption: 2"),
         Field("foam_holds", "Foam holds of its volume", "%", hint="assumption: 95"),
         Field("foam_gives", "and gives up of that", "%", hint="assumption: 80"),
         Field("head_weighs_g", "A head weighs, for each cm² it shows", "g", hint="assumption: 0.35"),
