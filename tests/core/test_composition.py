@@ -13,7 +13,7 @@ from mirvel.cli.reports import list_all_checks
 from mirvel.core.changing.samples import find_samples
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.facts import HeadForm, Role
-from mirvel.core.goods.hues import Hue, get_hue
+from mirvel.core.goods.hues import get_hue
 from mirvel.core.judging.check import Check, Judged, say_hour
 from mirvel.core.judging.checks import DECLARED
 from mirvel.core.placing.places import Place
@@ -125,23 +125,23 @@ def test_what_is_told_names_the_side_that_the_fault_is_on() -> None:
         assert 7 <= (begin + (end - begin) % 12 / 2) % 12 <= 11
 
 
-def gather_orange(places: list[Place]) -> list[Place]:
-    """All that is orange, of whatever kind, takes the places nearest to the first of it."""
+def gather_white(places: list[Place]) -> list[Place]:
+    """All that is white takes the places nearest to the first of it, roses and carnations by turns."""
     blooms = [each for each in places if each.material.is_bloom]
-    orange = [each for each in blooms if get_hue(each.material.colours[each.entry.colour]) is Hue.ORANGE]
-    near = sorted(blooms, key=lambda each: each.tip.minus(orange[0].tip).length)
-    others = [each for each in near if each not in orange]
-    spots = {id(each): spot for each, spot in zip([*orange, *others], near, strict=True)}
-    return [replace(each, tip=spots[id(each)].tip) if id(each) in spots else each for each in places]
+    white = [each for each in blooms if get_hue(each.material.colours[each.entry.colour]) is None]
+    mixed = sorted(white, key=lambda each: each.number / sum(other.entry is each.entry for other in white))
+    near = sorted(blooms, key=lambda each: each.tip.minus(white[0].tip).length)
+    order = [*mixed, *(each for each in near if each not in white)]
+    tips = {id(each): there.tip for each, there in zip(order, near, strict=True)}
+    return [replace(each, tip=tips.get(id(each), each.tip)) for each in places]
 
 
-def test_a_colour_that_stands_together_is_told_whatever_kinds_it_is_of() -> None:
-    judged = judge_demo("fender")
+def test_a_colour_that_stands_together_is_told_though_its_kinds_do_not() -> None:
+    judged = judge_demo("cuttle-cube")
     clump = next(each for each in DECLARED if each.id == "clump")
     assert not list(clump.find(judged))
-    build = replace(judged.build, places=tuple(gather_orange(list(judged.build.places))))
-    told = [found.title for found in clump.find(Judged(build, judged.money, judged.taken))]
-    assert "Orange: a clump" in told
+    build = replace(judged.build, places=tuple(gather_white(list(judged.build.places))))
+    assert [found.title for found in clump.find(Judged(build, judged.money, judged.taken))] == ["White: a clump"]
 
 
 def test_thick_stems_at_the_side_of_square_foam_are_told() -> None:

@@ -31,7 +31,7 @@ MOST_CLUMPED = 2.5  # standard deviations over what chance makes of it
 BESIDE_WIDTHS, BESIDE_LEVEL = 1.0, 0.05
 LEAST_RANGE = 0.15  # of the height, between the highest and the lowest flower
 GRADED_WRONG = 0.5  # rank correlation of size with height
-WIDEST_GAP_HOURS, _LEAST_TO_CARRY = 6.0, 5
+WIDEST_GAP_HOURS, _LEAST_TO_CARRY, _FEW_KINDS = 6.0, 5, 2
 MOST_ASIDE = 0.15  # of the half width, that the weight to the eye lies off the middle
 MOST_TOP_HEAVY = 0.12
 MOST_UNDER_TOP = 0.2  # of the height
@@ -67,15 +67,17 @@ def find_clump(judged: Judged) -> Iterator[Found]:
     if not form.covers or form.only_listed or form.seen_from is SeenFrom.FRONT or len(blooms) <= 2 * _NEAREST:
         return
     near = np.argsort(_get_away(_get_tips(blooms)), axis=1)[:, :_NEAREST]
+    told = np.zeros(len(blooms), dtype=bool)
     for alike in _get_alike(blooms):
         own = alike.own
-        if own.sum() < _LEAST_OF_A_KIND or own.sum() > len(blooms) - _LEAST_OF_A_KIND:
-            continue
+        if own.sum() < _LEAST_OF_A_KIND or own.sum() > len(blooms) - _LEAST_OF_A_KIND or (own & told).any():
+            continue  # what is told of a kind is not told of its colour again
         by_chance = _get_clumped(np.random.default_rng(0).permuted(np.tile(own, (_EXCHANGES, 1)), axis=1), near)
         over = (_get_clumped(own[None], near)[0] - by_chance.mean()) / max(float(by_chance.std()), 1e-9)
         if over > MOST_CLUMPED:
             shares = own[near].mean(axis=1)
             worst = [blooms[at] for at in np.argsort(-np.where(own, shares, -1.0), kind="stable")[:_WORST]]
+            told |= own
             where = judged.build.say_at(worst[0].tip)
             reason = f"Three of them, about {where}, have mostly their own {alike.of} round them. Place it again."
             yield Found(f"{alike.name}: a clump", reason, alike.about, tuple(worst))
@@ -304,6 +306,7 @@ def find_not_carried(judged: Judged) -> Iterator[Found]:
     kinds: dict[str, list[Place]] = {}
     for place in judged.blooms:
         kinds.setdefault(place.entry.id, []).append(place)
+    found: dict[str, tuple[list[Place], float, float]] = {}
     for entry_id, places in kinds.items():
         if len(places) < _LEAST_TO_CARRY or places[0].entry.meant.decides_places:
             continue
@@ -311,10 +314,17 @@ def find_not_carried(judged: Judged) -> Iterator[Found]:
         gaps = [(after - before) % 12 for before, after in zip(hours, [*hours[1:], hours[0]], strict=True)]
         widest = max(range(len(gaps)), key=lambda at: gaps[at])
         if gaps[widest] > WIDEST_GAP_HOURS:
-            begin, end = (say_hour(hours[widest] + off) for off in (0.0, gaps[widest]))
-            reason = f"None from {begin} to {end} o’clock. Place the entry again, or drag some round."
-            title = f"{places[0].material.name} not carried round"
-            yield Found(title, reason, entry_id, tuple(places))
+            found[entry_id] = places, hours[widest], gaps[widest]
+    if len(found) > _FEW_KINDS:  # the piece itself is one-sided, and that is one fault
+        names = ", ".join(dict.fromkeys(places[0].material.name for places, _, _ in found.values()))
+        reason = f"{names}: half the clock or more without any of each. Place all again, or drag some of each round."
+        every = tuple(place for places, _, _ in found.values() for place in places)
+        yield Found(f"{len(found)} kinds not carried round", reason, places=every)
+        return
+    for entry_id, (places, hour, gap) in found.items():
+        begin, end = say_hour(hour), say_hour(hour + gap)
+        reason = f"None from {begin} to {end} o’clock. Place the entry again, or drag some round."
+        yield Found(f"{places[0].material.name} not carried round", reason, entry_id, tuple(places))
 
 
 @CHECKS.add(
