@@ -22,6 +22,7 @@ MOST_FOAM_SEEN, MOST_SEEN_OF_COVERED, MOST_GAPS = 0.2, 0.12, 0.25
 SMALLEST_PATCH_CM2, LARGEST_PATCH_CM2 = 15.0, 45.0  # of bare foam: what is no fault, and what is one whatever the share
 MOST_FLAT, _WINDOWS, _WINDOW_DEG, _FARTHEST = 0.15, 24, 70.0, 3
 LEAST_REACHED = 0.85
+_NEARLY = 0.7
 PASSED_CM, MOST_PASSED_CM, MOST_PASSED = 2.0, 6.0, 1 / 8  # "pass by 2 to 6 cm, one in eight": common practice
 
 
@@ -84,8 +85,12 @@ def find_bare_foam(judged: Judged) -> Iterator[Found]:
         return
     is_covered = build.sizing.form.covers_frame
     most = MOST_SEEN_OF_COVERED if is_covered else MOST_FOAM_SEEN
-    worst = max(build.sights, key=lambda sight: (_is_bare(sight, most), sight.patch_cm2), default=Sight(""))
-    if _is_bare(worst, most):
+    bare = [sight for sight in build.sights if _is_bare(sight, most)]
+    if bare:
+        largest = max(bare, key=lambda sight: sight.patch_cm2)
+        # people come to a piece from the front: what shows nearly as much from there is told as seen from there
+        front = (each for each in bare if each.side == "front" and each.patch_cm2 > _NEARLY * largest.patch_cm2)
+        worst = next(front, largest)
         reason = f"From {worst.seen_from} about {worst.foam * 100:.0f} % of the foam is seen."
         patch = f"The largest patch, of {format_area(worst.patch_cm2, build.rules.unit)}, is"
         reason += _say_where(patch, worst.foam_at, build)

@@ -152,8 +152,10 @@ def find_big_in_thin_foam(judged: Judged) -> Iterator[Found]:
 )
 def find_rim_that_shows(judged: Judged) -> Iterator[Found]:
     """Tape or wire at the rim that nothing hangs over."""
-    side, seen = max(judged.build.rim_seen.items(), key=lambda each: each[1], default=("", 0.0))
-    if seen > MOST_RIM_SEEN:
+    bare = {side: seen for side, seen in judged.build.rim_seen.items() if seen > MOST_RIM_SEEN}
+    if bare:
+        side = "front" if "front" in bare else max(bare, key=lambda each: bare[each])
+        seen = bare[side]
         what = "tape" if judged.recipe.mechanics is Mechanics.TAPE_GRID else "wire"
         reason = f"From the {side} {seen * 100:.0f} % of it is bare. Let leaves or flowers hang over it all round."
         yield Found(f"The {what} at the rim shows", reason)
