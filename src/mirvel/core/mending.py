@@ -354,7 +354,9 @@ MAKERS: Mapping[str, Maker] = {
     "held": _hold_fewer,
     "meant": _mean_less,
     **dict.fromkeys(("foam-shows", "gaps", "flat-side", "outline-passed", "not-reached", "clump"), _place_again),
-    **dict.fromkeys(("one-level", "graded", "largest-low", "top-heavy", "hidden", "doubled", "lost"), _place_again),
+    **dict.fromkeys(
+        ("one-level", "graded", "largest-low", "top-heavy", "hidden", "doubled", "lost", "under-greens"), _place_again
+    ),
     **dict.fromkeys(("not-carried", "side-by-side"), _place_again),
     **dict.fromkeys(("aside", "unlike", "no-drop", "no-thirds", "middle-closed", "no-blocks"), _place_again),
     **dict.fromkeys(("through", "holes"), _place_again),

@@ -31,7 +31,7 @@ SHARES = frozenset(
         ),
     )
 )
-FLAGS = frozenset({"lend_hard_goods", "odd_focals"})
+FLAGS = frozenset({"lend_hard_goods", "odd_focals", "minds_bunches"})
 _OPTIONAL = frozenset({"most_hues", "transport_cm", "minutes_a_piece"})
 _MOST_PERCENT, _MOST_PRICE, _MOST_POINTS = Decimal(2000), Decimal(100_000), 60
 _HEX = re.compile(r"#[0-9a-f]{6}")

@@ -119,6 +119,7 @@ class HouseRules(Fact):
     target_fullness: float = Field(default=0.85, gt=0, le=2)
     thin_below: float = Field(default=0.75, gt=0, le=2)
     crowded_above: float = Field(default=1.1, gt=0, le=3)
+    minds_bunches: bool = Field(default=False, description="what is left of bunches opened for a piece is told of")
     odd_focals: bool = Field(default=False, description="an even number of focal flowers is told of")
     most_hues: int | None = Field(default=None, ge=1, le=8, description="families of hue in one piece")
     transport_cm: float | None = Field(default=None, gt=0, le=400, description="what the shop's car takes upright")

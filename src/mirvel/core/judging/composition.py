@@ -6,19 +6,23 @@ and against the same pieces with their flowers exchanged at random.
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from statistics import median
 
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.forms.surface import Surface
 from mirvel.core.goods.facts import Role
 from mirvel.core.goods.hues import get_hue
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Severity, Source, say_hour
 from mirvel.core.making.showing import LEAST_GLIMPSED, LEAST_SEEN, get_least_seen
 from mirvel.core.placing.boards import LARGE_HEAD
+from mirvel.core.placing.depths import get_out_cm
 from mirvel.core.placing.meeting import get_rank_correlation
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.meant import PatternKind
+from mirvel.core.space.vectors import Vec
 
 CHECKS = Checks(Family.COMPOSITION)
 Numbers = NDArray[np.float64]
@@ -35,6 +39,7 @@ WIDEST_GAP_HOURS, _LEAST_TO_CARRY, _FEW_KINDS = 6.0, 5, 2
 MOST_ASIDE = 0.15  # of the half width, that the weight to the eye lies off the middle
 MOST_TOP_HEAVY = 0.12
 MOST_UNDER_TOP = 0.2  # of the height
+MOST_UNDER_CM, _ABOUT_CM, _FEW_FLOWERS = 6.0, 4.0, 8
 PARTNER_CM = 1.5
 EYES_OUT, EYES_LEVEL = 0.15, 0.1  # of half the width, of the height
 _NO_HUE = "white"
@@ -289,6 +294,44 @@ def _find_hidden(judged: Judged, least: float) -> Iterator[tuple[str, list[Place
 
 def _say_two(judged: Judged, places: Sequence[Place]) -> str:
     return " and ".join(judged.build.say_place(place) for place in places[:2])
+
+
+@CHECKS.add(
+    "under-greens",
+    Severity.NOTE,
+    measures="how far out most leaf tips about a flower stand past it",
+    limit=f"{MOST_UNDER_CM:g} cm, of half the flowers",
+    source=Source.ASSUMPTION,
+)
+def find_under_greens(judged: Judged) -> Iterator[Found]:
+    """Flowers that stand under the greens about them: the piece reads as leaves."""
+    form, surface = judged.sizing.form, judged.sizing.surface
+    mirror = Vec(-1.0 if judged.recipe.arranging.mirrored else 1.0, 1.0, 1.0)
+    greens = [p for p in judged.build.places if p.material.is_leaf and not (p.is_inside or p.zone)]
+    heads = [place for place in judged.heads if place.entry.meant.depth is None]
+    if not form.covers or form.only_listed or len(heads) < _FEW_FLOWERS:
+        return
+    leaves = [(_lay_on(tip, surface), get_out_cm(tip, surface)) for tip in (each.tip.times(mirror) for each in greens)]
+    under = []
+    for head in heads:
+        tip = head.tip.times(mirror)
+        here, near_cm = _lay_on(tip, surface), head.head.width_cm + _ABOUT_CM
+        outs = [out for there, out in leaves if there.minus(here).length <= near_cm]
+        if outs and median(outs) - get_out_cm(tip, surface) > MOST_UNDER_CM:
+            under.append(head)
+    if len(under) > len(heads) / 2:
+        reason = (
+            f"Most leaves about them stand more than {judged.say(MOST_UNDER_CM)} past them. Bring them out, or cut "
+        )
+        yield Found(f"{len(under)} flowers under the greens", f"{reason}the greens shorter.", places=tuple(under))
+
+
+def _lay_on(point: Vec, surface: Surface) -> Vec:
+    """Where the outline is before, or behind, a point: of a covered frame, where it is looked down on."""
+    if not surface.lobes:
+        return Vec(point.x, point.y, 0.0)
+    lobe = surface.get_lobe(point)
+    return lobe.centre.plus(point.minus(lobe.centre), 1 / max(lobe.get_stretch(point), 1e-9))
 
 
 @CHECKS.add(

@@ -13,6 +13,7 @@ from mirvel.core.vessels.bricks import BRICK_ML, get_bricks
 CHECKS = Checks(Family.MONEY)
 _NEARLY_ALL = 0.9  # of the foam: it is cut by eye
 MOST_PACE = 2.0
+MOST_OF_BUNCHES = Decimal("0.5")  # of the flower money; assumption
 MOST_WASTED = Decimal("0.15")  # of the flower money
 
 
@@ -85,6 +86,27 @@ def find_wasted(judged: Judged) -> Iterator[Found]:
             f"{'stem' if worst.stems == 1 else 'stems'}. Use what is over too, or take whole stems of something else."
         )
         yield Found(f"{value} of pieces left over", reason)
+
+
+@CHECKS.add(
+    "bunches",
+    Severity.NOTE,
+    measures="what is left of the bunches that are opened for it, at cost, as a share of the flower money",
+    limit=f"{MOST_OF_BUNCHES * 100:.0f} %, where the shop minds",
+    source=Source.HOUSE,
+)
+def find_bunches_left(judged: Judged) -> Iterator[Found]:
+    """Stems bought by the bunch and mostly left in it."""
+    money = judged.money
+    left = {pull.material.name: (pull, -pull.stems % pull.material.bunch_stems) for pull in money.pulls if pull.stems}
+    value = sum((pull.material.cost * over for pull, over in left.values()), Decimal(0))
+    if judged.rules.minds_bunches and money.flower_money > 0 and value > MOST_OF_BUNCHES * money.flower_money:
+        pull, over = max(left.values(), key=lambda each: each[0].material.cost * each[1])
+        told = f"{judged.rules.currency}{to_cent(value)}"
+        reason = (
+            f"Most of it is {pull.material.name}: {over} of a bunch of {pull.material.bunch_stems}. Use the rest in "
+        )
+        yield Found(f"{told} left in bunches", f"{reason}other pieces, or take what is opened already.")
 
 
 @CHECKS.add(

@@ -138,7 +138,16 @@ def _take_long(*times: float) -> Callable[[Judged, int], Judged]:
     return spoil
 
 
+def _buy_large_bunches(judged: Judged, strength: int) -> Judged:
+    """The shop minds, and stems come in bunches half as large as is used of them, of 50, of 500."""
+    most = max(pull.stems for pull in judged.money.pulls)
+    stems = (max(1, most // 2), 50, 500)[strength - 1]
+    goods = change_materials(judged, lambda _: {"bunch_stems": stems})
+    return reckon_again(judged, goods=goods, rules=judged.rules.change(minds_bunches=True))
+
+
 MONEY_FAULTS: Mapping[str, Fault] = {
+    "bunches": Fault(lambda judged: _has_flower_money(judged) and bool(judged.money.pulls), _buy_large_bunches),
     "no-flower-money": Fault(lambda judged: True, _take_dear_container),
     "overfilled": Fault(_has_flower_money, _fill("1.002", "1.1", "1.5")),
     "underfilled": Fault(_has_flower_money, _fill("0.955", "0.8", "0.4")),

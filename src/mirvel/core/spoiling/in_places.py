@@ -261,6 +261,19 @@ def _bury(judged: Judged, strength: int) -> Places:
     return [move(each) for each in judged.build.places]
 
 
+def _has_greens_over(judged: Judged) -> bool:
+    greens = [p for p in judged.build.places if p.material.is_leaf and not (p.is_inside or p.zone)]
+    form = judged.sizing.form
+    closes = form.covers and not form.covers_frame
+    return closes and len(greens) > _LEAST_HEADS and len(judged.heads) >= _LEAST_HEADS
+
+
+def _leave_greens_long(judged: Judged, strength: int) -> Places:
+    """All greens stand 2 cm further out, 10, 15."""
+    by = (2.0, 10.0, 15.0)[strength - 1]
+    return _move(judged.build.places, lambda each: each.tip.plus(each.facing, by if each.material.is_leaf else 0.0))
+
+
 def _may_look_like_eyes(judged: Judged) -> bool:
     focals = [place for place in judged.heads if place.entry.role is Role.FOCAL]
     return len(focals) > 1 and SeenFrom.FRONT in {judged.recipe.brief.seen_from, judged.sizing.form.seen_from}
@@ -320,6 +333,7 @@ PLACE_FAULTS: Mapping[str, Fault] = {
     "top-heavy": _in_places(lambda judged: _may_vary(judged) and judged.is_round and _is_large(judged), _rise),
     "hidden": _in_places(lambda judged: _get_covered(judged) is not None, _cover),
     "lost": _in_places(_may_hide_small, _bury),
+    "under-greens": _in_places(_has_greens_over, _leave_greens_long),
     "doubled": _in_places(_may_look_like_eyes, _set_like_eyes),
     "sunk": _in_places(_stands_upright, _sink),
     "largest-low": Fault(lambda judged: _may_be_graded(judged) and not judged.build.bed, _lower_large),

@@ -57,6 +57,7 @@ GROUPS: Mapping[str, tuple[Field, ...]] = {
     ),
     "What is told of": (
         Field("odd_focals", "An even number of focal flowers", choices=("no", "yes")),
+        Field("minds_bunches", "What is left of bunches opened for it", choices=("no", "yes")),
         Field("most_hues", "More families of hue than", hint="empty: any number"),
         Field("transport_cm", "What stands higher than the car takes", "cm", hint="empty: not told"),
         Field("least_tip_deg", "What falls when it is tipped by less than", "°", hint="assumption: 10"),
