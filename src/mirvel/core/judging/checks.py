@@ -2,7 +2,19 @@
 
 from dataclasses import replace
 
-from mirvel.core.judging import colours, composition, cover, lasting, meaning, mechanics, money, natures, people, size
+from mirvel.core.judging import (
+    colours,
+    composition,
+    cover,
+    kinds,
+    lasting,
+    meaning,
+    mechanics,
+    money,
+    natures,
+    people,
+    size,
+)
 from mirvel.core.judging.check import Check, Declared, Family, Judged, Severity
 from mirvel.core.making.build import Build
 from mirvel.core.pricing.pricing import Money
@@ -17,6 +29,7 @@ DECLARED: tuple[Declared, ...] = tuple(
         cover.CHECKS,
         mechanics.CHECKS,
         meaning.CHECKS,
+        kinds.CHECKS,
         composition.CHECKS,
         colours.CHECKS,
         natures.CHECKS,

@@ -1,11 +1,10 @@
-"""Checks of composition: where kinds, colours, large heads and weight go in the whole.
+"""Checks of composition: levels and sizes, the weight to the eye, focal flowers, and what is hidden or hardly shows.
 
 What each means is common practice, no published source; limits are assumptions of ours, held against the demo's pieces
 and against the same pieces with their flowers exchanged at random.
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from statistics import median
 
 import numpy as np
@@ -13,152 +12,27 @@ from numpy.typing import NDArray
 
 from mirvel.core.forms.surface import Surface
 from mirvel.core.goods.facts import Role
-from mirvel.core.goods.hues import get_hue
 from mirvel.core.house.design import SeenFrom
-from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Severity, Source, say_hour
+from mirvel.core.judging.check import Checks, Family, Found, Judged, School, Severity, Source
+from mirvel.core.judging.kinds import get_tips
 from mirvel.core.making.showing import LEAST_GLIMPSED, LEAST_SEEN, get_least_seen
-from mirvel.core.placing.boards import LARGE_HEAD
 from mirvel.core.placing.depths import get_out_cm
 from mirvel.core.placing.meeting import get_rank_correlation
 from mirvel.core.placing.places import Place
-from mirvel.core.recipe.meant import PatternKind
 from mirvel.core.space.vectors import Vec
 
 CHECKS = Checks(Family.COMPOSITION)
 Numbers = NDArray[np.float64]
-_TOGETHER = frozenset(
-    {PatternKind.GROUP, PatternKind.BESIDE, PatternKind.RING, PatternKind.GATHERED, PatternKind.FRINGE}
-)
-
-_NEAREST, _WORST, _EXCHANGES, _LEAST_OF_A_KIND = 5, 3, 200, 4
-MOST_CLUMPED = 2.5  # standard deviations over what chance makes of it
-BESIDE_WIDTHS, BESIDE_LEVEL = 1.0, 0.05
+_FEW = 5  # with no more flowers nothing is said of the whole
 LEAST_RANGE = 0.15  # of the height, between the highest and the lowest flower
 GRADED_WRONG = 0.5  # rank correlation of size with height
-WIDEST_GAP_HOURS, _LEAST_TO_CARRY, _FEW_KINDS = 6.0, 5, 2
 MOST_ASIDE = 0.15  # of the half width, that the weight to the eye lies off the middle
 MOST_TOP_HEAVY = 0.12
 MOST_UNDER_TOP = 0.2  # of the height
 MOST_UNDER_CM, _ABOUT_CM, _FEW_FLOWERS = 6.0, 4.0, 8
 PARTNER_CM = 1.5
 EYES_OUT, EYES_LEVEL = 0.15, 0.1  # of half the width, of the height
-_NO_HUE = "white"
 _COUNTED = 9  # more than these nobody counts at a glance
-
-
-def _get_tips(places: Sequence[Place]) -> Numbers:
-    return np.array([place.tip for place in places], dtype=np.float64).reshape(-1, 3)
-
-
-def _get_away(tips: Numbers) -> Numbers:
-    """How far each of some points is from each other, itself left out; (n, n)."""
-    away: Numbers = np.sqrt(((tips[:, None] - tips) ** 2).sum(axis=2))
-    np.fill_diagonal(away, np.inf)
-    return away
-
-
-@CHECKS.add(
-    "clump",
-    Severity.WARN,
-    measures="share of its own kind (or colour) among the five flowers nearest to each (its three worst), against 200 "
-    "exchanges of the flowers over the same places",
-    limit=f"{MOST_CLUMPED:g} standard deviations over chance, all round and where kinds are not grouped",
-    source=Source.ASSUMPTION,
-    schools=(School.SPREAD,),
-)
-def find_clump(judged: Judged) -> Iterator[Found]:
-    """One kind, or one colour, that stands together where all are to be spread."""
-    form, blooms = judged.sizing.form, judged.blooms
-    if not form.covers or form.only_listed or form.seen_from is SeenFrom.FRONT or len(blooms) <= 2 * _NEAREST:
-        return
-    near = np.argsort(_get_away(_get_tips(blooms)), axis=1)[:, :_NEAREST]
-    told = np.zeros(len(blooms), dtype=bool)
-    for alike in _get_alike(blooms):
-        own = alike.own
-        if own.sum() < _LEAST_OF_A_KIND or own.sum() > len(blooms) - _LEAST_OF_A_KIND or (own & told).any():
-            continue  # what is told of a kind is not told of its colour again
-        by_chance = _get_clumped(np.random.default_rng(0).permuted(np.tile(own, (_EXCHANGES, 1)), axis=1), near)
-        over = (_get_clumped(own[None], near)[0] - by_chance.mean()) / max(float(by_chance.std()), 1e-9)
-        if over > MOST_CLUMPED:
-            shares = own[near].mean(axis=1)
-            worst = [blooms[at] for at in np.argsort(-np.where(own, shares, -1.0), kind="stable")[:_WORST]]
-            told |= own
-            where = judged.build.say_at(worst[0].tip)
-            reason = f"Three of them, about {where}, have mostly their own {alike.of} round them. Place it again."
-            yield Found(f"{alike.name}: a clump", reason, alike.about, tuple(worst))
-
-
-@dataclass(frozen=True, eq=False)
-class _Alike:
-    """Flowers that are alike: what they are called, what they have in common, what it is about, and which they are."""
-
-    name: str
-    of: str
-    about: str
-    own: NDArray[np.bool_]
-
-
-def _get_alike(blooms: Sequence[Place]) -> Iterator[_Alike]:
-    """The flowers of each kind and, where several kinds are of one, of each colour: those that nothing is meant of."""
-    ids = np.array([place.entry.id for place in blooms])
-    colours = np.array([get_hue(place.material.colours[place.entry.colour]) or _NO_HUE for place in blooms])
-    free = {place.entry.id for place in blooms if not place.entry.meant.decides_places}
-    for entry_id in dict.fromkeys(ids.tolist()):
-        if entry_id in free:
-            own = ids == entry_id
-            yield _Alike(blooms[int(own.argmax())].material.name, "kind", entry_id, own)
-    for colour in dict.fromkeys(colours.tolist()):
-        own = colours == colour
-        of_it = set(ids[own].tolist())
-        if len(of_it) > 1 and of_it <= free:
-            yield _Alike(colour.capitalize(), "colour", f"{ids[int(own.argmax())]}-colour", own)
-
-
-def _get_clumped(own: NDArray[np.bool_], near: NDArray[np.intp]) -> Numbers:
-    """For each of some exchanges (k, n) of what is of a kind, the mean share of its own among the nearest (n, 5) of the
-    worst of those that are of it, (k)."""
-    shares = np.where(own, own[:, near].mean(axis=2), -1.0)
-    worst: Numbers = np.sort(shares, axis=1)[:, -_WORST:].mean(axis=1)
-    return worst
-
-
-@CHECKS.add(
-    "side-by-side",
-    Severity.WARN,
-    measures="distance of two heads, 1.3 times the median width and clouds left out, at one level",
-    limit="one width, within a twentieth of the height",
-    source=Source.ASSUMPTION,
-    schools=(School.SPREAD, School.VARIED),
-)
-def find_large_side_by_side(judged: Judged) -> Iterator[Found]:
-    """Two large heads side by side at one level."""
-    heads = judged.heads
-    if len(heads) < _LEAST_OF_A_KIND:
-        return
-    usual = float(np.median([place.head.width_cm for place in heads]))
-    large = [place for place in heads if place.head.width_cm >= LARGE_HEAD * usual and not _is_together(place)]
-    pairs: dict[str, list[tuple[Place, Place]]] = {}
-    for number, one in enumerate(large):
-        for other in large[number + 1 :]:
-            apart = one.tip.minus(other.tip).length / (0.5 * (one.head.width_cm + other.head.width_cm))
-            if apart < BESIDE_WIDTHS and abs(one.tip.z - other.tip.z) < BESIDE_LEVEL * one.above_rim_cm:
-                pairs.setdefault(one.entry.id if one.entry.id == other.entry.id else "", []).append((one, other))
-    for entry_id, found in pairs.items():
-        one, other = found[0]
-        at = f"{judged.build.say_place(one)} and {judged.build.say_place(other)}"
-        which = "They stand" if len(found) == 1 else "Two stand"
-        reason = f"{which} at {at}. Move one up or down, or set something between."
-        many = "two" if len(found) == 1 else f"{len(found)} pairs"
-        places = tuple({(place.entry.id, place.number): place for pair in found for place in pair}.values())
-        yield Found(
-            f"{one.material.name if entry_id else 'Large heads'}: {many} side by side", reason, entry_id, places
-        )
-
-
-def _is_together(place: Place) -> bool:
-    """Whether an entry's pieces are meant to stand together."""
-    pattern = place.entry.meant.pattern
-    return pattern is not None and pattern.kind in _TOGETHER
 
 
 @CHECKS.add(
@@ -173,9 +47,9 @@ def find_all_at_one_level(judged: Judged) -> Iterator[Found]:
     """All flowers at one level, where highs and lows were wanted."""
     form = judged.sizing.form
     says_level = any(entry.meant.height for entry in judged.recipe.entries)
-    if form.covers_frame or says_level or len(judged.blooms) <= _NEAREST:
+    if form.covers_frame or says_level or len(judged.blooms) <= _FEW:
         return
-    heights = _get_tips(judged.blooms)[:, 2]
+    heights = get_tips(judged.blooms)[:, 2]
     apart = float(heights.max() - heights.min())
     if apart < LEAST_RANGE * judged.sizing.above_rim_cm:
         reason = f"Their tips are within {judged.say(apart)}. Set some higher and some lower, or say one level."
@@ -195,7 +69,7 @@ def find_wrongly_graded(judged: Judged) -> Iterator[Found]:
     form = judged.sizing.form
     heads = judged.heads
     widths = np.array([place.head.width_cm for place in heads])
-    if not form.covers or form.covers_frame or len(heads) <= 2 * _NEAREST or np.ptp(widths) < 1.0:
+    if not form.covers or form.covers_frame or len(heads) <= 2 * _FEW or np.ptp(widths) < 1.0:
         return
     heights = [place.tip.z for place in heads]
     if np.ptp(heights) > 0 and get_rank_correlation(widths.tolist(), heights) > GRADED_WRONG:
@@ -216,7 +90,7 @@ def find_largest_low(judged: Judged) -> Iterator[Found]:
     form, heads = judged.sizing.form, judged.heads
     widths = np.array([place.head.width_cm for place in heads])
     is_flat = form.covers_frame or judged.build.bed is not None
-    if not form.covers or is_flat or len(heads) <= _NEAREST or np.ptp(widths) < 1.0:
+    if not form.covers or is_flat or len(heads) <= _FEW or np.ptp(widths) < 1.0:
         return
     heights = np.array([place.tip.z for place in heads])
     under = float(heights.max() - heights[widths > 0.9 * widths.max()].max())
@@ -335,42 +209,6 @@ def _lay_on(point: Vec, surface: Surface) -> Vec:
 
 
 @CHECKS.add(
-    "not-carried",
-    Severity.NOTE,
-    measures="widest stretch of the clock without any of a kind of five or more",
-    limit=f"{WIDEST_GAP_HOURS:g} hours, all round",
-    source=Source.PRACTICE,
-    schools=(School.SPREAD,),
-)
-def find_not_carried(judged: Judged) -> Iterator[Found]:
-    """A kind, and its colour, that is not carried round the piece."""
-    if not judged.is_round:
-        return
-    kinds: dict[str, list[Place]] = {}
-    for place in judged.blooms:
-        kinds.setdefault(place.entry.id, []).append(place)
-    found: dict[str, tuple[list[Place], float, float]] = {}
-    for entry_id, places in kinds.items():
-        if len(places) < _LEAST_TO_CARRY or places[0].entry.meant.decides_places:
-            continue
-        hours = sorted(place.clock_hour % 12 for place in places)
-        gaps = [(after - before) % 12 for before, after in zip(hours, [*hours[1:], hours[0]], strict=True)]
-        widest = max(range(len(gaps)), key=lambda at: gaps[at])
-        if gaps[widest] > WIDEST_GAP_HOURS:
-            found[entry_id] = places, hours[widest], gaps[widest]
-    if len(found) > _FEW_KINDS:  # the piece itself is one-sided, and that is one fault
-        names = ", ".join(dict.fromkeys(places[0].material.name for places, _, _ in found.values()))
-        reason = f"{names}: half the clock or more without any of each. Place all again, or drag some of each round."
-        every = tuple(place for places, _, _ in found.values() for place in places)
-        yield Found(f"{len(found)} kinds not carried round", reason, places=every)
-        return
-    for entry_id, (places, hour, gap) in found.items():
-        begin, end = say_hour(hour), say_hour(hour + gap)
-        reason = f"None from {begin} to {end} o’clock. Place the entry again, or drag some round."
-        yield Found(f"{places[0].material.name} not carried round", reason, entry_id, tuple(places))
-
-
-@CHECKS.add(
     "aside",
     Severity.NOTE,
     measures="how far the weight to the eye lies off the middle line, as a share of half the width",
@@ -382,10 +220,10 @@ def find_weight_aside(judged: Judged) -> Iterator[Found]:
     form = judged.sizing.form
     lobes = judged.sizing.surface.lobes
     is_alike = form.covers and not form.only_listed and all(abs(lobe.centre.x) < 1e-6 for lobe in lobes)
-    if not is_alike or len(judged.blooms) <= _NEAREST:
+    if not is_alike or len(judged.blooms) <= _FEW:
         return
     weights = np.array([_get_weight(judged, place) for place in judged.build.places if not place.is_inside])
-    across = _get_tips([place for place in judged.build.places if not place.is_inside])[:, 0]
+    across = get_tips([place for place in judged.build.places if not place.is_inside])[:, 0]
     aside = float((weights * across).sum() / weights.sum()) / judged.sizing.frame.half_width_cm
     if abs(aside) > MOST_ASIDE:
         side = "right" if aside > 0 else "left"
@@ -404,10 +242,10 @@ def find_weight_aside(judged: Judged) -> Iterator[Found]:
 def find_top_heavy(judged: Judged) -> Iterator[Found]:
     """A piece that looks as if it would topple: large and heavy flowers at the top, light ones at the foot."""
     form, blooms = judged.sizing.form, judged.blooms
-    if not form.covers or form.covers_frame or form.only_listed or form.hangs or len(blooms) <= 2 * _NEAREST:
+    if not form.covers or form.covers_frame or form.only_listed or form.hangs or len(blooms) <= 2 * _FEW:
         return
     weights = np.array([_get_weight(judged, place) for place in blooms])
-    middle = float((weights * _get_tips(blooms)[:, 2]).sum() / weights.sum())
+    middle = float((weights * get_tips(blooms)[:, 2]).sum() / weights.sum())
     above = (middle - float(judged.sizing.surface.lattice.points[:, 2].mean())) / judged.sizing.above_rim_cm
     if above > MOST_TOP_HEAVY:
         reason = "Its flowers stand high, or the heavy ones do. Bring some down, or give the heavy ones lower levels."
@@ -438,7 +276,7 @@ def find_unlike_halves(judged: Judged) -> Iterator[Found]:
             kinds.setdefault(place.entry.id, []).append(place)
     alone: list[Place] = []
     for places in kinds.values():
-        tips = _get_tips(places)
+        tips = get_tips(places)
         images = tips * np.array(form.mirror)
         away = np.sqrt(((images[:, None] - tips) ** 2).sum(axis=2)).min(axis=1)
         found = [place for place, far in zip(places, away, strict=True) if far > PARTNER_CM]
