@@ -144,6 +144,20 @@ def test_a_colour_that_stands_together_is_told_though_its_kinds_do_not() -> None
     assert [found.title for found in clump.find(Judged(build, judged.money, judged.taken))] == ["White: a clump"]
 
 
+def test_what_is_left_of_bunches_is_counted_colour_by_colour() -> None:
+    """By hand: one stem of a bunch of ten in each of two colours leaves nine of each."""
+    slipway = next(each for each in get_recipes() if each.family == "slipway")
+    rose = next(entry for entry in slipway.entries if entry.material == "rose-standard").change(pieces=1, kept=())
+    goods = CATALOGUE.materials["rose-standard"].change(bunch_stems=10, cost="2.5")
+    catalogue = CATALOGUE.model_copy(update={"materials": {**CATALOGUE.materials, "rose-standard": goods}})
+    other = next(colour for colour in goods.colours if colour != rose.colour)
+    recipe = slipway.change(entries=[rose.model_dump(), rose.change(id="e99", colour=other).model_dump()])
+    rules = RULES.change(minds_bunches=True)
+    told = {check.kind: check.title for check in work_out(recipe, catalogue, rules).checks}
+    assert told["bunches"] == f"{rules.currency}45.00 left in bunches"
+    assert "bunches" not in {check.kind for check in work_out(recipe, catalogue, RULES).checks}
+
+
 def test_thick_stems_at_the_side_of_square_foam_are_told() -> None:
     assert find("quiet-water", "square-edges") is None
     assert find("quiet-water", "square-edges", go_in_at_the_side) is not None

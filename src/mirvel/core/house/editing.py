@@ -19,16 +19,8 @@ SLICES = tuple(name for name in Slices.model_fields if name != "lend_hard_goods"
 SHARES = frozenset(
     (
         *("labour_on_top", "labour_share", "overhead_on_wage", "goods_uplift", "tax_rate", "true_from", "true_to"),
-        *(
-            "foam_holds",
-            "foam_gives",
-            "opening_at_delivery",
-            "target_fullness",
-            "thin_below",
-            "crowded_above",
-            "spare_share",
-            *SLICES,
-        ),
+        *("opening_at_delivery", "target_fullness", "thin_below", "crowded_above", "spare_share", *SLICES),
+        *("foam_holds", "foam_gives"),
     )
 )
 FLAGS = frozenset({"lend_hard_goods", "odd_focals", "minds_bunches"})

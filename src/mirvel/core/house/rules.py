@@ -28,16 +28,8 @@ _FORM_WEIGHTS = {HeadForm.CLUSTER: 0.45, HeadForm.SPRAY: 0.5, HeadForm.PLUME: 0.
 PRICED = frozenset(
     (
         *("shop", "currency", "days", "price_points", "pricing", "pieces", "flower_markup", "class_markups"),
-        *(
-            "hard_goods_markup",
-            "labour_on_top",
-            "labour_share",
-            "slices",
-            "wage_per_minute",
-            "overhead_on_wage",
-            "set_up_minutes",
-            "minutes_a_piece",
-        ),
+        *("hard_goods_markup", "labour_on_top", "labour_share", "slices", "wage_per_minute", "overhead_on_wage"),
+        *("set_up_minutes", "minutes_a_piece"),
         *("goods_uplift", "tax_rate", "palettes", "true_from", "true_to", "people", "spare_share", "occasions"),
     )
 )

@@ -137,10 +137,11 @@ def find_forced(judged: Judged) -> Iterator[Found]:
     for material in {place.material.slug: place.material for place in _get_tight(judged)}.values():
         if material.forced_days is not None:
             places = tuple(place for place in judged.blooms if place.material.slug == material.slug)
-            short = f", and {promised:.0f} are promised" if promised > material.forced_days else ""
+            lasts = f"{material.forced_days} {'day' if material.forced_days == 1 else 'days'}"
+            short = f", and {promised:.1f} are promised" if promised > material.forced_days else ""
             reason = (
-                f"Warmth and light open it for the day; it then lasts {material.forced_days} days{short}. Buy it "
-                "earlier and let it open slowly."
+                f"Warmth and light open it for the day; it then lasts {lasts}{short}. Buy it earlier and let it open "
+                "slowly."
             )
             yield Found(
                 f"{material.name} to be forced", reason, material.slug, places, Severity.WARN if short else None

@@ -13,7 +13,7 @@ from mirvel.core.vessels.hollows import HEAVY_STEM_MM, LEAST_IN_FOAM_CM, THIN_FO
 
 CHECKS = Checks(Family.MECHANICS)
 _FEW_THICK = 2
-WIDE_HEAD_CM = 12.0  # what is very big in thin taped foam is not told anywhere; assumption
+WIDE_HEAD_CM = 12.0  # that big flowers are not for thin taped foam is common practice, how big an assumption
 MOST_RIM_SEEN = 0.6
 LINING_FORMS, LEAST_LINED = frozenset({HeadForm.STRAP, HeadForm.BROAD_LEAF}), 0.9  # of the way round; assumption
 
@@ -128,7 +128,7 @@ def find_square_edges(judged: Judged) -> Iterator[Found]:
     Severity.NOTE,
     measures="width of heads in foam that is thin, and taped into a container",
     limit=f"{WIDE_HEAD_CM:g} cm, in foam up to {THIN_FOAM_CM:g} cm thick",
-    source=Source.PRACTICE,
+    source=Source.ASSUMPTION,
 )
 def find_big_in_thin_foam(judged: Judged) -> Iterator[Found]:
     """Very big flowers in thin taped foam: they lever it out."""

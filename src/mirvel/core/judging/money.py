@@ -93,18 +93,19 @@ def find_wasted(judged: Judged) -> Iterator[Found]:
     Severity.NOTE,
     measures="what is left of the bunches that are opened for it, at cost, as a share of the flower money",
     limit=f"{MOST_OF_BUNCHES * 100:.0f} %, where the shop minds",
-    source=Source.HOUSE,
+    source=Source.ASSUMPTION,
 )
 def find_bunches_left(judged: Judged) -> Iterator[Found]:
     """Stems bought by the bunch and mostly left in it."""
     money = judged.money
-    left = {pull.material.name: (pull, -pull.stems % pull.material.bunch_stems) for pull in money.pulls if pull.stems}
-    value = sum((pull.material.cost * over for pull, over in left.values()), Decimal(0))
+    left = [(pull, -pull.stems % pull.material.bunch_stems) for pull in money.pulls]  # each colour has its own bunch
+    value = sum((pull.material.cost * over for pull, over in left), Decimal(0))
     if judged.rules.minds_bunches and money.flower_money > 0 and value > MOST_OF_BUNCHES * money.flower_money:
-        pull, over = max(left.values(), key=lambda each: each[0].material.cost * each[1])
+        pull, over = max(left, key=lambda each: each[0].material.cost * each[1])
         told = f"{judged.rules.currency}{to_cent(value)}"
         reason = (
-            f"Most of it is {pull.material.name}: {over} of a bunch of {pull.material.bunch_stems}. Use the rest in "
+            f"Most of it is {pull.material.name} ({pull.colour}): {over} stems of a bunch of "
+            f"{pull.material.bunch_stems}. Use the rest in "
         )
         yield Found(f"{told} left in bunches", f"{reason}other pieces, or take what is opened already.")
 
