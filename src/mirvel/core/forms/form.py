@@ -5,11 +5,12 @@ stand in and be held by, where each role's pieces would like to go, how stems en
 the defaults a recipe starts with. Everything after that is the same for all forms.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import lru_cache, partial
 
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.covering import cover_bed, get_stretch
 from mirvel.core.forms.locating import Located, have_no_parts
 from mirvel.core.forms.parts import Part, Parts
@@ -26,7 +27,6 @@ from mirvel.core.forms.surface import (
     make_lattice,
     spread_sites,
 )
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, HeightBase, HeightOf, HeightRule, SeenFrom
@@ -121,7 +121,8 @@ class Form:
 
     ``covers_frame`` says that the surface follows a frame's foam, and no lobes; ``covers`` whether its heads are meant
     to close its surface, so that fullness can be judged and can size it; ``only_listed`` that its sites are its own
-    list, and no lattice; ``zones`` where roles keep to themselves.
+    list, and no lattice; ``wishes`` what pieces wish for by their role where that
+    is not as usual, ``zones`` where roles keep to themselves.
     ``pose`` is how it stands or hangs when it is looked at, ``lies`` that it is made as it lies, ``outline_first``
     that what draws its outline goes in strictly before what fills it; ``least_facing`` the
     least its blooms face up (hung: to the room), 1 straight up. ``laid_from`` is the way from the tip of a spike to its
@@ -150,7 +151,7 @@ class Form:
     crown: Callable[[Frame], Site | None] = keep_crown_over_the_middle
     listed: Callable[[Frame], tuple[Site, ...]] = _list_nothing
     only_listed: bool = False
-    wishes: Callable[[Wishing], Iterator[Wish]] = get_usual_wishes
+    wishes: ByRole = field(default_factory=dict, hash=False)
     zones: dict[Role, Part] = field(default_factory=dict, hash=False)
     most_above: Callable[[Container], float | None] = _limit_nothing
     pose: Pose = UPRIGHT

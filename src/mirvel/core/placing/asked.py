@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.forms.surface import Site, Surface
-from mirvel.core.forms.wishes import GOLDEN_SHARE, Wish
+from mirvel.core.forms.wishes import GOLDEN_SHARE, Spread, Wish
 from mirvel.core.placing.boards import Board
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.runs import FIVE_LEVELS
@@ -115,7 +115,6 @@ def get_meant_wish(meant: Meant, number: int, wish: Wish) -> Wish:
     """The wish of the role, but for what is meant: levels are shared out, and a part is taken anywhere in it."""
     if meant.levels:
         low, high = get_band_limits(meant.levels[number % len(meant.levels)])
-        low, high = max(low, -0.05), min(high, 1.0)
-        spread = (0.5 + number // len(meant.levels) * GOLDEN_SHARE) % 1
-        wish = replace(wish, level=low + (high - low) * spread, by_area=False)
+        share = (0.5 + number // len(meant.levels) * GOLDEN_SHARE) % 1
+        wish = replace(wish, level=Spread(max(low, -0.05), min(high, 1.0)).get_level(share), by_area=False)
     return replace(wish, across=None, away=None) if meant.where else wish

@@ -16,6 +16,7 @@ from itertools import groupby
 import numpy as np
 from numpy.typing import NDArray
 
+from mirvel.core.forms.by_role import get_wishes
 from mirvel.core.forms.form import FRONT_TO_BACK, Form
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.forms.parts import Part
@@ -250,7 +251,7 @@ class _Placing:
         piece = pieces[0]
         arranged = replace(self.arranged, attempt=self.arranged.attempt + piece.entry.attempt)
         wishing = Wishing(piece.entry.role, len(pieces), piece.head.width_cm, self.frame.above_rim_cm, arranged)
-        wishes = list(self.form.wishes(wishing))
+        wishes = get_wishes(self.form.wishes, wishing)
         waiting = [(each, wish) for each, wish in zip(pieces, wishes, strict=True) if each.key not in self.taken]
         board = self._get_board(piece)
         if self._stands_in_pairs(piece) and self._can_be_paired(piece, board):

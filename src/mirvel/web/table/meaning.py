@@ -7,9 +7,11 @@ from itertools import combinations
 import numpy as np
 
 from mirvel.core.changing.changes import get_entry
+from mirvel.core.forms.by_role_words import write_by_role
 from mirvel.core.forms.parts import Part
 from mirvel.core.making.build import Build
 from mirvel.core.placing.met import get_top
+from mirvel.core.placing.placing import get_arranged
 from mirvel.core.placing.windows import get_outside
 from mirvel.core.recipe.meant import (
     Band,
@@ -67,7 +69,8 @@ class Group:
 
 @dataclass(frozen=True)
 class MeantView:
-    """The pane of one entry: its line, its name, what is meant in short words, and what of that is not met."""
+    """The pane of one entry: its line, its name, what is meant in short words, what it does by its role where nothing is
+    meant, and what is not met."""
 
     id: int
     state_id: int
@@ -75,6 +78,7 @@ class MeantView:
     number: int
     name: str
     text: str
+    by_role: str
     groups: tuple[Group, ...]
     unmet: tuple[str, ...]
 
@@ -138,6 +142,9 @@ def get_meant_view(saved: SavedRecipe, desk: Desk, entry_id: str) -> MeantView:
         if each.id != entry_id
     )
     offers = _Offers(entry.meant, ids, unit, build)
+    form = build.sizing.form
+    arranged = get_arranged(saved.recipe, form, desk.rules)
+    role_words = write_by_role(form, entry.role, arranged, entry.placed, unit)
     return MeantView(
         id=saved.id,
         state_id=saved.state_id,
@@ -145,6 +152,7 @@ def get_meant_view(saved: SavedRecipe, desk: Desk, entry_id: str) -> MeantView:
         number=ids.index(entry_id) + 1,
         name=f"{desk.catalogue.get_name(entry.material)}, {entry.colour}",
         text=write_meant(entry.meant, ids, unit),
+        by_role=f"As {entry.role.value} in a {form.name}: {role_words}",
         groups=_get_groups(offers, others, round(max(tops, default=_USUAL_TIP_CM))),
         unmet=tuple(f"not {met.wish}: {met.instead}" for met in build.met.get(entry_id, ()) if not met.is_met),
     )

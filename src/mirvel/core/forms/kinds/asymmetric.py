@@ -1,11 +1,10 @@
 """The asymmetric piece: a tall lobe on one side, a low one reaching out on the other, and a fall between them."""
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import ANY_MOUTH, BOWLS, GLASS_MECHANICS, VASES, Entering, Form, Proportions
 from mirvel.core.forms.sample_lists import GREENS, Wanted
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import Each, Steps, Wanting, take_turns
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm, Mechanics, Role
 from mirvel.core.house.design import Arranging, FocalPlace, HeightBase, HeightOf, HeightRule, SeenFrom
@@ -32,15 +31,12 @@ def get_crown(frame: Frame) -> Site:
     )
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Two line pieces in three rise in the tall lobe, the third sweeps out low; the focal sits where they meet."""
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        if wishing.role is Role.LINE:
-            yield Wish(0.96 - 0.2 * number, 1.0, TALL_SIDE) if number % 3 < 2 else Wish(0.16, 1.0, 0.95)
-        elif wishing.role is Role.FOCAL:
-            yield Wish((0.36, 0.2, 0.5)[number % 3], 0.99, (-0.05, 0.4, -0.3)[number % 3])
-        else:
-            yield usual
+# Two line pieces in three rise in the tall lobe, the third sweeps out low; the focal sits where they meet.
+_TALL = Wanting(Steps(0.96, by=0.2), across=(TALL_SIDE,))
+WISHES: ByRole = {
+    Role.LINE: take_turns(_TALL, _TALL, Wanting(Each((0.16,)), across=(0.95,))),
+    Role.FOCAL: Wanting(Each((0.36, 0.2, 0.5)), shell=(0.99,), across=(-0.05, 0.4, -0.3)),
+}
 
 
 FORM = Form(
@@ -58,7 +54,7 @@ FORM = Form(
     entering=Entering.GATHERED,
     covers=False,
     crown=get_crown,
-    wishes=get_wishes,
+    wishes=WISHES,
     sample=(
         *GREENS,
         Wanted(Role.LINE, HeadForm.SPIKE, 3, "lipped"),

@@ -1,12 +1,11 @@
 """The bud-vase trio: three narrow vases in a row, stepped in height, each its own origin and places."""
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import Entering, Form, Proportions
 from mirvel.core.forms.kinds.bud_vase import get_neck_sites
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing
+from mirvel.core.forms.wishes import Steps, Wanting, take_turns
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm, Mechanics, Role
 from mirvel.core.house.design import HeightRule
@@ -35,13 +34,17 @@ def get_crown(frame: Frame) -> Site:
     return max(get_sites(frame), key=lambda site: site.level)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Each role goes round the vases: middle, left, right."""
-    tops = {Role.LINE: 1.0, Role.FOCAL: 0.95, Role.MASS: 0.62, Role.GREENERY: 0.26}
-    for number in range(wishing.count):
-        vessel = (1, 0, 2)[number % 3]
-        top = tops.get(wishing.role, 0.45) * HEIGHTS[vessel] - 0.16 * (number // 3)
-        yield Wish(max(0.12, top), 1.0, (-0.7, 0.0, 0.7)[vessel])
+_TOPS = {Role.LINE: 1.0, Role.FOCAL: 0.95, Role.MASS: 0.62, Role.GREENERY: 0.26}
+
+
+def _step_down(top: float, vessel: int) -> Wanting:
+    return Wanting(Steps(top * HEIGHTS[vessel], by=0.16, least=0.12), across=((-0.7, 0.0, 0.7)[vessel],))
+
+
+# Each role goes round the vases: middle, left, right.
+WISHES: ByRole = {
+    role: take_turns(*(_step_down(_TOPS.get(role, 0.45), vessel) for vessel in (1, 0, 2))) for role in Role
+}
 
 
 FORM = Form(
@@ -58,7 +61,7 @@ FORM = Form(
     crown=get_crown,
     only_listed=True,
     covers=False,
-    wishes=get_wishes,
+    wishes=WISHES,
     vessels=3,
     sample=(
         Wanted(Role.GREENERY, HeadForm.SMALL_LEAF, 3, "pointed"),

@@ -1,11 +1,10 @@
 """The bud vase: one stem, or a few at different heights, in a narrow neck."""
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import Entering, Form, Proportions
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing
+from mirvel.core.forms.wishes import Steps, Wanting
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm, Mechanics, Role
 from mirvel.core.house.design import HeightRule
@@ -50,11 +49,9 @@ def get_crown(frame: Frame) -> Site:
     return get_sites(frame)[0]
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """The flower tallest, what goes with it lower, greens lowest."""
-    tops = {Role.LINE: 1.0, Role.FOCAL: 0.9, Role.MASS: 0.7, Role.GREENERY: 0.3}
-    for number in range(wishing.count):
-        yield Wish(max(0.15, tops.get(wishing.role, 0.5) - 0.22 * number))
+_TOPS = {Role.LINE: 1.0, Role.FOCAL: 0.9, Role.MASS: 0.7, Role.GREENERY: 0.3}
+# The flower tallest, what goes with it lower, greens lowest.
+WISHES: ByRole = {role: Wanting(Steps(_TOPS.get(role, 0.5), by=0.22, least=0.15)) for role in Role}
 
 
 FORM = Form(
@@ -71,7 +68,7 @@ FORM = Form(
     crown=get_crown,
     only_listed=True,
     covers=False,
-    wishes=get_wishes,
+    wishes=WISHES,
     sample=(
         Wanted(Role.GREENERY, HeadForm.SMALL_LEAF, 1, "pointed"),
         Wanted(Role.FOCAL, HeadForm.DAISY, 1, "dark-eye"),

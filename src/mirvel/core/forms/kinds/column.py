@@ -1,12 +1,12 @@
 """The column with an open middle: heads stair-stepped round a tall shaft of air above a tall vase."""
 
 import math
-from collections.abc import Iterator
 
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import VASES, Form, Nature, Proportions
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.forms.surface import Frame, Lobe
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import Each, Falling, Spread, Wanting
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm, Role
 from mirvel.core.house.design import HeightRule
@@ -21,20 +21,18 @@ def get_lobes(frame: Frame) -> tuple[Lobe, ...]:
     return (Lobe(Vec(0.0, 0.0, 0.45 * above), half, lowest=-0.95, power=5.0),)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Focal and mass flowers climb in even steps; textures stand low in a triangle; greens keep to the rim, so
-    that the middle stays open."""
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        share = number / max(wishing.count - 1, 1)
-        if wishing.role in {Role.FOCAL, Role.MASS, Role.LINE}:
-            yield Wish(HIGHEST_STEP - (HIGHEST_STEP - LOWEST_STEP) * share)
-        elif wishing.role is Role.TEXTURE:
-            turn = math.radians(180 + 120 * number)
-            yield Wish(0.16 + 0.06 * (number % 3), 1.0, 0.9 * math.sin(turn), 0.9 * math.cos(turn))
-        elif wishing.role is Role.GREENERY:
-            yield Wish(0.02 + 0.10 * wishing.get_spread(number), 1.04)
-        else:
-            yield usual
+_CLIMBING = Wanting(Falling(HIGHEST_STEP, LOWEST_STEP))
+_CORNERS = [math.radians(180 + 120 * number) for number in range(3)]
+# Heads climb in even steps; textures stand low in a triangle; greens keep to the rim, so that the middle stays open.
+WISHES: ByRole = {
+    **dict.fromkeys((Role.FOCAL, Role.MASS, Role.LINE), _CLIMBING),
+    Role.TEXTURE: Wanting(
+        Each((0.16, 0.22, 0.28)),
+        across=tuple(0.9 * math.sin(turn) for turn in _CORNERS),
+        away=tuple(0.9 * math.cos(turn) for turn in _CORNERS),
+    ),
+    Role.GREENERY: Wanting(Spread(0.02, 0.12), shell=(1.04,)),
+}
 
 
 FORM = Form(
@@ -47,7 +45,7 @@ FORM = Form(
     proportions=Proportions(0.24, 0.42, 0.32),
     covers=False,
     natures=frozenset({Nature.OPEN_MIDDLE}),
-    wishes=get_wishes,
+    wishes=WISHES,
     sample=(
         Wanted(Role.GREENERY, HeadForm.SMALL_LEAF, 6, "pointed"),
         Wanted(Role.FOCAL, HeadForm.ROSETTE, 12, "spiral"),

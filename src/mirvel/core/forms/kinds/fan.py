@@ -1,11 +1,10 @@
 """The fan: a flat half circle of line flowers radiating from one spot, filled towards its middle."""
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import ANY_MOUTH, BOWLS, FOAM_MECHANICS, Entering, Form, Proportions
 from mirvel.core.forms.sample_lists import GREENS, Wanted
 from mirvel.core.forms.surface import Frame, Lobe, Mask, Numbers
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import Arch, Wanting
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm, Role
 from mirvel.core.house.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule, SeenFrom
@@ -22,15 +21,8 @@ def keep_front(frame: Frame, points: Numbers) -> Mask:
     return mask
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Line flowers at even angles round the rim of the fan, the tallest first, then to either side in turn."""
-    if wishing.role is not Role.LINE:
-        yield from get_usual_wishes(wishing)
-        return
-    for number in range(wishing.count):
-        step = (number + 1) // 2
-        across = (-1) ** number * min(0.95, 1.9 * step / max(wishing.count, 3))
-        yield Wish(max(0.12, (1 - across * across) ** 0.5), 1.0, across)
+# Line flowers at even angles round the rim of the fan, the tallest first, then to either side in turn.
+WISHES: ByRole = {Role.LINE: Wanting(Arch(reach=0.95, least=0.12))}
 
 
 FORM = Form(
@@ -47,7 +39,7 @@ FORM = Form(
     arranging=Arranging(balance=Balance.SYMMETRIC, focal=FocalPlace.CENTRED),
     entering=Entering.GATHERED,
     keep=keep_front,
-    wishes=get_wishes,
+    wishes=WISHES,
     sample=(
         *GREENS,
         Wanted(Role.LINE, HeadForm.SPIKE, 7, "lipped"),

@@ -1,14 +1,13 @@
 """The headstone saddle: astride a stone, its front mirrored at its back, usually of artificial stems."""
 
-from collections.abc import Iterator
-
 import numpy as np
 
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import FRONT_TO_BACK, Form, Guide, Proportions
 from mirvel.core.forms.locating import Located, get_thirds_along, locate_along
 from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Mask, Numbers, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_hanging_wish, get_usual_wishes
+from mirvel.core.forms.wishes import AS_USUAL, Each, Hanging, Wanting, take_turns
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, Balance, HeightBase, HeightRule
@@ -37,15 +36,12 @@ def get_token(frame: Frame) -> Site:
     return Site(point, Vec(0.0, -0.9, 0.4).unit, 1.0)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Line stems reach to the left and right, over the shoulders of the stone."""
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        if wishing.role is Role.GREENERY and number % 4 < 2:  # over the saddle's sides, front and back
-            yield get_hanging_wish(wishing, number // 2, _DEPTH)
-        elif wishing.role is Role.LINE:
-            yield Wish(0.2, 1.0, -1.0 if number // 2 % 2 == 0 else 1.0)
-        else:
-            yield usual
+_OVER_ITS_SIDES = Wanting(Hanging(_DEPTH))
+# Line stems reach to the left and right, over the shoulders of the stone; half the greens hang front and back.
+WISHES: ByRole = {
+    Role.GREENERY: take_turns(_OVER_ITS_SIDES, _OVER_ITS_SIDES, AS_USUAL, AS_USUAL),
+    Role.LINE: Wanting(Each((0.2,)), across=(-1.0, -1.0, 1.0, 1.0)),
+}
 
 
 def locate(frame: Frame, point: Vec) -> Located:
@@ -69,7 +65,7 @@ FORM = Form(
     least_facing=-0.2,
     token=get_token,
     outline_first=True,
-    wishes=get_wishes,
+    wishes=WISHES,
     locate=locate,
     parts=get_thirds_along,
     guide=Guide.THIRDS_ALONG,

@@ -3,12 +3,11 @@
 Built in its own frame, z out of the mouth and y up as it lies; nothing goes below the table it lies on.
 """
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import Form, Proportions
 from mirvel.core.forms.sample_lists import GREENS, Wanted
 from mirvel.core.forms.surface import Frame, Lobe, Mask, Numbers, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import Each, Firstly, Wanting
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import HeadForm, Mechanics, Role
 from mirvel.core.house.design import Arranging, FocalPlace, HeightBase, HeightOf, HeightRule, SeenFrom
@@ -32,15 +31,11 @@ def get_crown(frame: Frame) -> Site:
     return Site(Vec(0.0, y, frame.above_rim_cm), Vec(0.0, 0.15, 0.98).unit, 1.0)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """One focal long, the others shorter; fruit at the mouth; blades wherever they reach."""
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        if wishing.role is Role.FOCAL:
-            yield Wish(0.85 if number == 0 else 0.4)
-        elif wishing.role is Role.TOKEN:
-            yield Wish(0.25 + 0.15 * (number % 3))
-        else:
-            yield usual
+# One focal long, the others shorter; fruit at the mouth; blades wherever they reach.
+WISHES: ByRole = {
+    Role.FOCAL: Firstly(Wanting(Each((0.85,))), Wanting(Each((0.4,))), count=1),
+    Role.TOKEN: Wanting(Each((0.25, 0.40, 0.55))),
+}
 
 
 FORM = Form(
@@ -57,7 +52,7 @@ FORM = Form(
     arranging=Arranging(focal=FocalPlace.OFF_CENTRE),
     keep=keep_above_table,
     crown=get_crown,
-    wishes=get_wishes,
+    wishes=WISHES,
     lies=True,
     # Seen from the front the mouth opens to the right and a little towards the eye.
     pose=Pose(Vec(0.45, 0.0, 0.893), Vec(0.893, 0.0, -0.45), Vec(0.0, 1.0, 0.0)),

@@ -1,12 +1,11 @@
 """The lid spray: double-ended, low, as long as the family wishes, the same to its left and right."""
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import Form, Guide, Proportions
 from mirvel.core.forms.locating import Located, get_thirds_along, locate_along
 from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_hanging_wish, get_usual_wishes
+from mirvel.core.forms.wishes import AS_USUAL, Each, Hanging, Wanting, take_turns
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule
@@ -28,21 +27,18 @@ def get_token(frame: Frame) -> Site:
     return Site(point, Vec(0.0, -0.8, 0.6).unit, 1.0)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Line stems and some greens draw its two ends and its long sides, other greens hang over the saddle; the focal
-    flowers make its middle."""
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        if wishing.role is Role.LINE or (wishing.role is Role.GREENERY and number % 4 == 0):
-            across, away = _ENDS[(number if wishing.role is Role.LINE else number // 4) % len(_ENDS)]
-            yield Wish(0.12, 1.03, across, away)
-        elif wishing.role is Role.GREENERY and number % 4 != 3:
-            yield get_hanging_wish(wishing, number // 2, _DEPTH)
-        elif wishing.role is Role.MASS and number % 6 < 2:  # before the saddle, front and back, so that it is hidden
-            yield Wish(-0.3, 1.0, None, -0.8 if number // 6 % 2 == 0 else 0.8)
-        elif wishing.role is Role.FOCAL:
-            yield Wish(0.9 - 0.15 * (number % 3), 1.0, (0.0, -0.22, 0.22)[number % 3])
-        else:
-            yield usual
+_OVER_ITS_SIDES = Wanting(Hanging(_DEPTH))
+_OUTLINE = Wanting(Each((0.12,)), shell=(1.03,), across=tuple(at[0] for at in _ENDS), away=tuple(at[1] for at in _ENDS))
+# Before the saddle, front and back, so that it is hidden.
+_BEFORE_IT = Wanting(Each((-0.3,)), away=(-0.8, -0.8, 0.8, 0.8))
+# Line stems and some greens draw its two ends and its long sides, other greens hang over the saddle; the focal flowers
+# make its middle.
+WISHES: ByRole = {
+    Role.LINE: _OUTLINE,
+    Role.GREENERY: take_turns(_OUTLINE, _OVER_ITS_SIDES, _OVER_ITS_SIDES, AS_USUAL),
+    Role.MASS: take_turns(_BEFORE_IT, _BEFORE_IT, AS_USUAL, AS_USUAL, AS_USUAL, AS_USUAL),
+    Role.FOCAL: Wanting(Each((0.9, 0.75, 0.6)), across=(0.0, -0.22, 0.22)),
+}
 
 
 def locate(frame: Frame, point: Vec) -> Located:
@@ -64,7 +60,7 @@ FORM = Form(
     least_facing=-0.2,
     token=get_token,
     outline_first=True,
-    wishes=get_wishes,
+    wishes=WISHES,
     locate=locate,
     parts=get_thirds_along,
     guide=Guide.THIRDS_ALONG,

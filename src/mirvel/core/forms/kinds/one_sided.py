@@ -1,11 +1,11 @@
 """One-sided: faced for a hall table against a wall, full in front and flat behind."""
 
-from collections.abc import Iterator
 from dataclasses import replace
 
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import ANY_MOUTH, BOWLS, FOAM_MECHANICS, GLASS_MECHANICS, VASES, Form, Proportions
 from mirvel.core.forms.surface import Frame, Lobe, Mask, Numbers, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import AS_USUAL, Spread, Wanting, take_turns
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.design import HeightBase, HeightRule, SeenFrom
@@ -35,15 +35,11 @@ def get_crown_at(frame: Frame, y: float) -> Site:
     return Site(Vec(0.0, y, frame.above_rim_cm), Vec(0.0, -0.25, 0.97).unit, 1.0)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Every third green closes the back, low; all else faces the room."""
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        if wishing.role is Role.GREENERY and number % 3 == 2:
-            yield Wish(0.08 + 0.3 * wishing.get_spread(number), 1.02, None, BACK_SHARE)
-        elif wishing.role is Role.LINE:
-            yield replace(usual, away=0.1)
-        else:
-            yield usual
+# Every third green closes the back, low; all else faces the room.
+WISHES: ByRole = {
+    Role.GREENERY: take_turns(AS_USUAL, AS_USUAL, Wanting(Spread(0.08, 0.38), shell=(1.02,), away=(BACK_SHARE,))),
+    Role.LINE: replace(AS_USUAL, away=(0.1,)),
+}
 
 
 FORM = Form(
@@ -59,5 +55,5 @@ FORM = Form(
     proportions=Proportions(0.55, 1.0, 0.8, depth=0.7),
     keep=keep_front,
     crown=get_crown,
-    wishes=get_wishes,
+    wishes=WISHES,
 )

@@ -1,12 +1,11 @@
 """The parallel grouped tray: stems upright beside one another in blocks, dark foam between them on purpose."""
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import Entering, Form, Proportions
 from mirvel.core.forms.locating import get_corners
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing
+from mirvel.core.forms.wishes import Steps, Wanting
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import HeadForm, Mechanics, Role
 from mirvel.core.house.design import Arranging, Grouping, HeightBase, HeightRule, SeenFrom
@@ -38,15 +37,22 @@ def get_sites(frame: Frame) -> tuple[Site, ...]:
     return tuple(sites)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Spikes step by 5 cm; heads climb beside them by blocks; low pieces cover part of the foam."""
-    tops = {Role.LINE: 1.0, Role.FOCAL: 0.55, Role.MASS: 0.42, Role.FILLER: 0.28, Role.TEXTURE: 0.5, Role.TOKEN: 0.3}
-    step = STEP_CM / wishing.above_rim_cm
-    blocks = {Role.LINE: -0.45, Role.FOCAL: 0.1, Role.MASS: 0.55, Role.TEXTURE: -0.85, Role.FILLER: 0.85}
-    for number in range(wishing.count):
-        top = tops.get(wishing.role, 0.14)
-        fall = step if wishing.role in {Role.LINE, Role.FOCAL} else 0.5 * step
-        yield Wish(max(0.1, top - fall * (number % 4)), 1.0, blocks.get(wishing.role))
+def _step_down(top: float, across: float | None, by_cm: float = STEP_CM / 2) -> Wanting:
+    """In fours from the role's own top, in its own block."""
+    return Wanting(Steps(top, by_cm=by_cm, least=0.1, every=4), across=() if across is None else (across,))
+
+
+# Spikes step by 5 cm; heads climb beside them by blocks; low pieces cover part of the foam.
+WISHES: ByRole = {
+    Role.LINE: _step_down(1.0, -0.45, STEP_CM),
+    Role.FOCAL: _step_down(0.55, 0.1, STEP_CM),
+    Role.MASS: _step_down(0.42, 0.55),
+    Role.FILLER: _step_down(0.28, 0.85),
+    Role.TEXTURE: _step_down(0.5, -0.85),
+    Role.TOKEN: _step_down(0.3, None),
+    Role.GREENERY: _step_down(0.14, None),
+    Role.TRAILING: _step_down(0.14, None),
+}
 
 
 FORM = Form(
@@ -65,7 +71,7 @@ FORM = Form(
     listed=get_sites,
     only_listed=True,
     covers=False,
-    wishes=get_wishes,
+    wishes=WISHES,
     parts=get_corners,
     sample=(
         Wanted(Role.TEXTURE, HeadForm.STRAP, 3, "rolled"),

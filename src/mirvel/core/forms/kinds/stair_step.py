@@ -3,12 +3,11 @@
 The step is 5 cm, "the second spike 5 cm taller or shorter than the first": common practice, no published source.
 """
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import ANY_MOUTH, BOWLS, VASES, Entering, Form, Proportions
 from mirvel.core.forms.sample_lists import Wanted
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import Spread, Steps, Wanting
 from mirvel.core.goods.container import ContainerKind
 from mirvel.core.goods.facts import HeadForm, Mechanics, Role
 from mirvel.core.house.design import Arranging, Grading, HeightBase, HeightOf, HeightRule, SeenFrom
@@ -39,17 +38,19 @@ def get_treads(frame: Frame) -> tuple[Site, ...]:
     return tuple(sites)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Every role but greens steps down by 5 cm a piece from its own top."""
-    tops = {Role.LINE: 1.0, Role.FOCAL: 0.55, Role.MASS: 0.62, Role.FILLER: 0.45, Role.TEXTURE: 0.5}
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        if wishing.role in tops:
-            down = number * STEP_CM / wishing.above_rim_cm
-            yield Wish(max(0.04, tops[wishing.role] - down), 1.0)
-        elif wishing.role is Role.GREENERY:
-            yield Wish(0.02 + 0.25 * wishing.get_spread(number))
-        else:
-            yield usual
+def _step_down(top: float) -> Wanting:
+    """By 5 cm a piece from the role's own top."""
+    return Wanting(Steps(top, by_cm=STEP_CM, least=0.04))
+
+
+WISHES: ByRole = {
+    Role.LINE: _step_down(1.0),
+    Role.FOCAL: _step_down(0.55),
+    Role.MASS: _step_down(0.62),
+    Role.FILLER: _step_down(0.45),
+    Role.TEXTURE: _step_down(0.5),
+    Role.GREENERY: Wanting(Spread(0.02, 0.27)),
+}
 
 
 FORM = Form(
@@ -68,7 +69,7 @@ FORM = Form(
     listed=get_treads,
     only_listed=True,
     covers=False,
-    wishes=get_wishes,
+    wishes=WISHES,
     sample=(
         Wanted(Role.GREENERY, HeadForm.BROAD_LEAF, 5, "oval"),
         Wanted(Role.LINE, HeadForm.SPIKE, 3, "lipped"),

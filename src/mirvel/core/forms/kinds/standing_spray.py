@@ -1,13 +1,14 @@
 """The standing spray: a teardrop on an easel, two thirds of it below its focal point and a third above."""
 
-from collections.abc import Iterator
+from dataclasses import replace
 
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import HUNG, Form, Guide, Nature, Proportions
 from mirvel.core.forms.locating import Located, name_side
 from mirvel.core.forms.parts import Box, Part, Parts
 from mirvel.core.forms.sample_lists import SPRAY_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import AS_USUAL, Each, Firstly, Wanting, take_turns
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule, SeenFrom
@@ -45,19 +46,14 @@ def get_token(frame: Frame) -> Site:
     return Site(Vec(0.0, -0.35 * frame.half_depth_cm, 0.86 * frame.above_rim_cm), Vec(0.0, -0.3, 0.95).unit, 1.0)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Line stems and half the greens make the outline, the focal flowers the middle, all else the body."""
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        across, away = _POINTS[number % len(_POINTS)]
-        if wishing.role is Role.LINE:
-            yield Wish(0.08, 1.0, across, away)
-        elif wishing.role is Role.GREENERY and number % 2 == 0:
-            across, away = _POINTS[(number // 2) % len(_POINTS)]
-            yield Wish(0.04, 1.04, across, away)
-        elif wishing.role is Role.FOCAL:
-            yield Wish(0.92 - 0.12 * (number % 3), 1.0, 0.0 if number == 0 else None, (0.0, -0.35, 0.12)[number % 3])
-        else:
-            yield usual
+_ACROSS, _AWAY = tuple(at[0] for at in _POINTS), tuple(at[1] for at in _POINTS)
+_MIDDLE = Wanting(Each((0.92, 0.8, 0.68)), away=(0.0, -0.35, 0.12))
+# Line stems and half the greens make the outline, the focal flowers the middle, all else the body.
+WISHES: ByRole = {
+    Role.LINE: Wanting(Each((0.08,)), across=_ACROSS, away=_AWAY),
+    Role.GREENERY: take_turns(Wanting(Each((0.04,)), shell=(1.04,), across=_ACROSS, away=_AWAY), AS_USUAL),
+    Role.FOCAL: Firstly(replace(_MIDDLE, across=(0.0,)), _MIDDLE, count=1),
+}
 
 
 def get_parts(frame: Frame) -> Parts:
@@ -90,7 +86,7 @@ FORM = Form(
     arranging=Arranging(balance=Balance.SYMMETRIC, focal=FocalPlace.CENTRED),
     crown=get_crown,
     outline_first=True,
-    wishes=get_wishes,
+    wishes=WISHES,
     pose=HUNG,
     least_facing=0.45,
     token=get_token,

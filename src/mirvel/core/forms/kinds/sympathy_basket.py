@@ -1,13 +1,13 @@
 """The sympathy basket: faced, fanning up before a tall arched handle that stays clear to lift it."""
 
-from collections.abc import Iterator
 from dataclasses import replace
 
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import Form, Proportions
 from mirvel.core.forms.kinds import one_sided
 from mirvel.core.forms.kinds.basket import get_most_above
 from mirvel.core.forms.surface import Frame, Mask, Numbers, Site
-from mirvel.core.forms.wishes import Wish, Wishing
+from mirvel.core.forms.wishes import AS_USUAL, Firstly, Spread, Wanting, take_turns
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, FocalPlace, HeightOf, HeightRule, SeenFrom
@@ -27,17 +27,16 @@ def get_crown(frame: Frame) -> Site:
     return one_sided.get_crown_at(frame, -min(_BEFORE_HANDLE_CM, 0.1 * frame.half_depth_cm))
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """As in any faced piece, but that every third green and some small flowers close the back, low."""
-    for number, faced in enumerate(one_sided.get_wishes(wishing)):
-        if wishing.role is Role.GREENERY and number % 3 == 2:
-            yield Wish(0.05 + 0.2 * wishing.get_spread(number), (0.98, 0.7, 0.4)[number // 3 % 3], None, 0.5)
-        elif wishing.role is Role.GREENERY:
-            yield faced
-        elif wishing.role in {Role.MASS, Role.FILLER} and number % 4 == 3:
-            yield Wish(0.15 + 0.3 * wishing.get_spread(number), 0.9, None, 0.4)
-        else:
-            yield replace(faced, away=-0.45 if faced.away is None else faced.away)
+_FACED = replace(AS_USUAL, away=(-0.45,))
+_CLOSING = Wanting(Spread(0.15, 0.45), shell=(0.9,), away=(0.4,))
+# As in any faced piece, but that every third green and some small flowers close the back, low.
+WISHES: ByRole = {
+    **one_sided.WISHES,
+    Role.GREENERY: take_turns(AS_USUAL, AS_USUAL, Wanting(Spread(0.05, 0.25), shell=(0.98, 0.7, 0.4), away=(0.5,))),
+    **dict.fromkeys((Role.MASS, Role.FILLER), take_turns(_FACED, _FACED, _FACED, _CLOSING)),
+    **dict.fromkeys((Role.FOCAL, Role.TEXTURE, Role.TRAILING), _FACED),
+    Role.TOKEN: Firstly(AS_USUAL, _FACED, count=1),
+}
 
 
 FORM = Form(
@@ -55,6 +54,6 @@ FORM = Form(
     keep=keep_before_handle,
     crown=get_crown,
     outline_first=True,
-    wishes=get_wishes,
+    wishes=WISHES,
     most_above=get_most_above,
 )

@@ -1,11 +1,10 @@
 """The urn or pedestal piece: tall, faced, a triangle with trailing edges, for a chapel."""
 
-from collections.abc import Iterator
-
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import Form, Proportions
 from mirvel.core.forms.kinds import one_sided
 from mirvel.core.forms.surface import Frame, Lobe
-from mirvel.core.forms.wishes import Wish, Wishing
+from mirvel.core.forms.wishes import Each, Wanting
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, Balance, FocalPlace, HeightBase, HeightRule, SeenFrom
@@ -21,14 +20,13 @@ def get_lobes(frame: Frame) -> tuple[Lobe, ...]:
     return (Lobe(Vec(0.0, one_sided.BACK_SHARE * deep * 0.5, 0.08 * above), half, lowest=-0.3, power=1.45),)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Line stems set the triangle; all else as in any faced piece."""
-    for number, usual in enumerate(one_sided.get_wishes(wishing)):
-        if wishing.role is Role.LINE:
-            level, across = _POINTS[number % len(_POINTS)]
-            yield Wish(level, 1.0, across, 0.1)
-        else:
-            yield usual
+# Line stems set the triangle: the tallest, the two widest, then the shoulders. All else as in any faced piece.
+WISHES: ByRole = {
+    **one_sided.WISHES,
+    Role.LINE: Wanting(
+        Each((0.9, 0.2, 0.2, 0.62, 0.62, 0.4, 0.4)), across=(0.0, -0.95, 0.95, -0.5, 0.5, -0.75, 0.75), away=(0.1,)
+    ),
+}
 
 
 FORM = Form(
@@ -46,5 +44,5 @@ FORM = Form(
     keep=one_sided.keep_front,
     crown=one_sided.get_crown,
     outline_first=True,
-    wishes=get_wishes,
+    wishes=WISHES,
 )

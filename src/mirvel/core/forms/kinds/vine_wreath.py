@@ -2,12 +2,14 @@
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 
+from mirvel.core.forms.by_role import ByRole
 from mirvel.core.forms.form import HUNG, Form, Proportions, keep_no_crown
 from mirvel.core.forms.locating import Located, name_hour
 from mirvel.core.forms.sample_lists import CLUSTER_SAMPLE
 from mirvel.core.forms.surface import Frame, Lobe, Site
-from mirvel.core.forms.wishes import Wish, Wishing, get_usual_wishes
+from mirvel.core.forms.wishes import AsUsual, Wanting
 from mirvel.core.goods.container import ContainerKind, MouthShape
 from mirvel.core.goods.facts import Mechanics, Role
 from mirvel.core.house.design import Arranging, Balance, HeightBase, HeightRule, SeenFrom
@@ -56,13 +58,13 @@ def get_token(frame: Frame) -> Site:
     return Site(point, out.plus(Vec(0.0, 0.0, 0.8)).unit, 1.0)
 
 
-def get_wishes(wishing: Wishing) -> Iterator[Wish]:
-    """Two of three pieces to the lower cluster, one to the upper; trails run along the vine."""
-    for number, usual in enumerate(get_usual_wishes(wishing)):
-        lower = number % (_TOWARDS_LOWER + 1) != _TOWARDS_LOWER or wishing.role is Role.TOKEN
-        side = -1.0 if lower else 1.0
-        shell = TRAIL_SHELL if wishing.role is Role.GREENERY and number % 2 == 0 else usual.shell
-        yield Wish(usual.level, shell, 0.36 * side, 0.62 * side)
+_TWO_AND_ONE = Wanting(AsUsual(by_area=False), across=(-0.36, -0.36, 0.36), away=(-0.62, -0.62, 0.62))
+# Two of three pieces to the lower cluster, as of the foam, one to the upper; trails run along the vine.
+WISHES: ByRole = {
+    **dict.fromkeys(Role, _TWO_AND_ONE),
+    Role.GREENERY: replace(_TWO_AND_ONE, shell=(TRAIL_SHELL, None)),
+    Role.TOKEN: replace(_TWO_AND_ONE, across=(-0.36,), away=(-0.62,)),
+}
 
 
 def locate(frame: Frame, point: Vec) -> Located:
@@ -88,7 +90,7 @@ FORM = Form(
     arranging=Arranging(balance=Balance.FREE),
     crown=keep_no_crown,
     outline_first=True,
-    wishes=get_wishes,
+    wishes=WISHES,
     pose=HUNG,
     least_facing=0.45,
     token=get_token,
