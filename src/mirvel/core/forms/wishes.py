@@ -146,12 +146,15 @@ class Arch(Run):
 
 @dataclass(frozen=True)
 class Hanging(Run):
-    """Over the side of a block of foam, evenly round an oval so deep to its width."""
+    """Over the side of a block of foam, evenly round an oval so deep to its width; ``in_pairs`` two and two wish for one
+    place, which the second has at its mirror."""
 
     depth: float
+    in_pairs: bool = False
 
     def get_wish(self, wishing: Wishing, number: int, turn: int) -> Wish:
-        across, away = _walk_round(self.depth)[int(wishing.get_spread(turn) * _ROUND_STEPS)]
+        at = turn - turn % 2 if self.in_pairs else turn
+        across, away = _walk_round(self.depth)[int(wishing.get_spread(at) * _ROUND_STEPS)]
         return Wish(_HANGING, across=across, away=away)
 
 

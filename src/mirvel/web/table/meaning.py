@@ -69,8 +69,8 @@ class Group:
 
 @dataclass(frozen=True)
 class MeantView:
-    """The pane of one entry: its line, its name, what is meant in short words, what it does by its role where nothing is
-    meant, and what is not met."""
+    """The pane of one entry: its line, its name, what is meant in short words, what it does by its role where that is
+    silent, and what is not met."""
 
     id: int
     state_id: int

@@ -36,7 +36,7 @@ def get_token(frame: Frame) -> Site:
     return Site(point, Vec(0.0, -0.9, 0.4).unit, 1.0)
 
 
-_OVER_ITS_SIDES = Wanting(Hanging(_DEPTH))
+_OVER_ITS_SIDES = Wanting(Hanging(_DEPTH, in_pairs=True))
 # Line stems reach to the left and right, over the shoulders of the stone; half the greens hang front and back.
 WISHES: ByRole = {
     Role.GREENERY: take_turns(_OVER_ITS_SIDES, _OVER_ITS_SIDES, AS_USUAL, AS_USUAL),
