@@ -70,6 +70,7 @@ def test_what_is_meant_is_chosen_by_hand_and_what_cannot_be_read_stays_and_is_to
     page.press(Keys.ESCAPE)
     page.press("i")
     page.wait(lambda: page.driver.execute_script("return document.activeElement.id") == "meant-text", "the pane")
+    assert page.read(".by-role") == "By its role, mass: over all levels."
     page.type("#meant-text", "low · widely")
     page.press(Keys.ENTER)
     page.wait_text(".problems", "“widely” is not understood")

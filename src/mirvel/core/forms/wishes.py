@@ -146,8 +146,8 @@ class Arch(Run):
 
 @dataclass(frozen=True)
 class Hanging(Run):
-    """Over the side of a block of foam, evenly round an oval so deep to its width; ``in_pairs`` two and two wish for one
-    place, which the second has at its mirror."""
+    """Over the side of a block of foam, evenly round an oval so deep to its width; ``in_pairs`` two and two for one
+    place, the second at its mirror."""
 
     depth: float
     in_pairs: bool = False

@@ -152,7 +152,7 @@ def get_meant_view(saved: SavedRecipe, desk: Desk, entry_id: str) -> MeantView:
         number=ids.index(entry_id) + 1,
         name=f"{desk.catalogue.get_name(entry.material)}, {entry.colour}",
         text=write_meant(entry.meant, ids, unit),
-        by_role=f"As {entry.role.value} in a {form.name}: {role_words}",
+        by_role=f"By its role, {entry.role.value}: {role_words}",
         groups=_get_groups(offers, others, round(max(tops, default=_USUAL_TIP_CM))),
         unmet=tuple(f"not {met.wish}: {met.instead}" for met in build.met.get(entry_id, ()) if not met.is_met),
     )
