@@ -69,6 +69,24 @@ def test_every_made_ahead_piece_costs_its_parts_by_hand(catalogue: Catalogue) ->
             assert made.cost > 0
 
 
+def test_a_stem_is_lengthened_by_a_leaf_that_lets_it_drink_or_by_a_tube_that_waters_it(
+    catalogue: Catalogue, rules: HouseRules
+) -> None:
+    """A gerbera bound to a leaf is cut longer than any is bought; a bloom in a tube takes nothing from the vase."""
+    recipe = next(each for each in get_recipes() if each.family == "longline")
+    cuts = [cut for cut in work_out(recipe, catalogue, rules).build.cuts if cut.place.entry.material == "gerbera-bound"]
+    bought = catalogue.materials["gerbera-standard"]
+    assert max(cut.cut_cm for cut in cuts) > (bought.longest_stem_cm or bought.stem_length_cm)
+    days = []
+    for number in (0, 1):
+        kept = [entry for entry in recipe.entries if entry.material != ("orchid-on-stem", "gerbera-bound")[number]]
+        water = work_out(recipe.change(entries=kept), catalogue, rules).build.water
+        days.append(water.a_day_ml)
+    whole = work_out(recipe, catalogue, rules).build.water.a_day_ml
+    assert days[0] == pytest.approx(whole)
+    assert days[1] < 0.9 * whole
+
+
 def test_an_assembly_as_an_entry_pools_its_stems_and_charges_its_hard_goods_and_minutes(
     catalogue: Catalogue, slipway: Recipe, rules: HouseRules
 ) -> None:

@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Lengthened
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.values.units import LengthUnit, format_length
@@ -130,6 +131,21 @@ def test_what_hangs_behind_the_rim_is_drawn_before_the_vase_and_what_hangs_in_fr
     told_apart = {title: place for title, place in titles.items() if svg.count(title) == 1}
     assert len(told_apart) > 10
     assert all((svg.index(title) < vase) == (place.tip.y > 0) for title, place in told_apart.items())
+
+
+@pytest.mark.parametrize(("slug", "shapes"), [("gerbera-bound", 10), ("orchid-on-stem", 2)])
+def test_what_makes_a_stem_longer_is_drawn_along_it(
+    catalogue: Catalogue, rules: HouseRules, slug: str, shapes: int
+) -> None:
+    """A leaf goes ten times and more round each of five stems of half a metre; a tube and its cap stand under heads."""
+    recipe = next(each for each in get_recipes() if each.family == "longline")
+    bare = catalogue.assemblies[slug].change(lengthened=Lengthened.NOT)
+    plain = catalogue.change(assemblies={**catalogue.assemblies, slug: bare})
+    drawn, without = (
+        len(re.findall(r"<path[^>]*Z", draw(work_out(recipe, goods, rules).build, View.FRONT).body))
+        for goods in (catalogue, plain)
+    )
+    assert drawn - without >= shapes * next(each.pieces for each in recipe.entries if each.material == slug)
 
 
 def test_every_material_has_a_drawing_of_its_kind_in_its_own_colours() -> None:

@@ -146,7 +146,7 @@ def test_add_copy_recolour_and_retire(web: httpx.Client, shop: Shop) -> None:
 def test_a_colour_that_a_made_ahead_piece_needs_stays(web: httpx.Client) -> None:
     answer = web.post("/buckets/materials/cymbidium-short/drop-colour", data={"colour": "green"})
     assert answer.status_code == 422
-    assert "green is used in Tubed orchid bloom" in answer.text
+    assert "green is used in Orchid bloom, tubed on a spare stem, Tubed orchid bloom" in answer.text
     answer = web.post("/buckets/assemblies/orchid-tubed/colour", data={"colour": "puce", "code": "#aa5577"})
     assert "does not come in “puce”" in answer.text
 

@@ -13,7 +13,7 @@ from functools import lru_cache
 
 from markupsafe import Markup
 
-from mirvel.core.goods.facts import LEAF_FORMS, HeadForm
+from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, Lengthened
 from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
@@ -24,6 +24,8 @@ from mirvel.drawing.symbols import Symbols, use
 from mirvel.drawing.view import MM_PER_CM, Eye
 
 _EDGE_ON = 0.10
+_LEAF_TURN, _LEAF_HALF = 26.0, 7.0  # mm: how far up a leaf goes in one turn, and half its width as it is wound
+_TUBE_LONG, _TUBE_HALF, _TUBE_UNDER = 70.0, 6.0, 20.0  # mm: a usual water tube, and how far under the head it begins
 _FROM_BEHIND = -0.35
 _UPRIGHT = frozenset({HeadForm.CLUSTER, HeadForm.FRUIT})  # drawn with their stem or stick below
 _ON_BRANCHES = frozenset({HeadForm.UMBEL, HeadForm.CLUSTER, HeadForm.SPRAY})
@@ -102,7 +104,43 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
     drawn = tag("path", d=data, stroke=line, stroke_width=width, fill="none") + tag(
         "path", d=data, stroke=colour, stroke_width=width - 0.9, fill="none"
     )
+    drawn += _draw_lengthening(place, ((x1, y1), (x2, y2)), (colour, line), glass=glass)
     return drawn if glass or not brush.named else tag("g", drawn, data_key=brush.find_key(place, "stem-"))
+
+
+def _draw_lengthening(
+    place: Place, ends: tuple[tuple[float, float], tuple[float, float]], colours: tuple[str, str], *, glass: bool
+) -> Markup:
+    """What a short stem is made longer by: a leaf wound up it from foot to head, or the tube its head stands in."""
+    (x1, y1), (x2, y2) = ends
+    length = math.hypot(x2 - x1, y2 - y1)
+    if place.material.lengthened is Lengthened.NOT or length < 1e-6:
+        return Markup("")
+    colour, line = colours
+    along, across = ((x2 - x1) / length, (y2 - y1) / length), ((y1 - y2) / length, (x2 - x1) / length)
+
+    def at(run: float, out: float) -> tuple[float, float]:
+        return x1 + along[0] * run + across[0] * out, y1 + along[1] * run + across[1] * out
+
+    def fill(points: list[tuple[float, float]], tone: str) -> Markup:
+        data = path("M", *points[0], *(part for point in points[1:] for part in ("L", *point)), "Z")
+        return tag("path", d=data, fill=tone, stroke=line, stroke_width=0.6, stroke_linejoin="round")
+
+    if place.material.lengthened is Lengthened.LEAF:
+        turns = range(int(length // _LEAF_TURN))
+        bands = (
+            [at(run, -_LEAF_HALF), at(run + 0.35 * _LEAF_TURN, -_LEAF_HALF), at(run + _LEAF_TURN, _LEAF_HALF),
+             at(run + 0.65 * _LEAF_TURN, _LEAF_HALF)]
+            for run in (turn * _LEAF_TURN for turn in turns)
+        )  # fmt: skip
+        return join(fill(band, mix(colour, "#f4f4d8", 0.18)) for band in bands)
+    if glass:
+        return Markup("")
+    top = length - _TUBE_UNDER
+    foot = max(0.0, top - _TUBE_LONG)
+    tube = [at(foot, -_TUBE_HALF), at(top, -_TUBE_HALF), at(top, _TUBE_HALF), at(foot, _TUBE_HALF)]
+    cap = [at(top - 3, -_TUBE_HALF - 1), at(top, -_TUBE_HALF - 1), at(top, _TUBE_HALF + 1), at(top - 3, _TUBE_HALF + 1)]
+    return fill(tube, mix(colour, "#dcebe4", 0.6)) + fill(cap, colour) if top > _TUBE_HALF else Markup("")
 
 
 def _draw_axis(place: Place, brush: Brush) -> Markup:

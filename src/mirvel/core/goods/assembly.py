@@ -6,7 +6,7 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from mirvel.core.goods.facts import PROVENANCE, HeadForm, Hex, PieceSize, Role
+from mirvel.core.goods.facts import PROVENANCE, HeadForm, Hex, Lengthened, PieceSize, Role
 from mirvel.core.goods.hard_good import HardGoodUse
 from mirvel.core.values.fact import KEPT, ColourName, Fact, Name, Note, Slug, Source
 
@@ -36,6 +36,7 @@ class Assembly(Fact):
     length_cm: float = Field(gt=0, le=120, description="depth of a head; length of a leaf or bundle")
     stem_length_cm: float = Field(gt=0, le=200, description="what it may reach, wire or tube included")
     stem_diameter_mm: float = Field(default=4, gt=0, le=60)
+    lengthened: Lengthened = Field(default=Lengthened.NOT, description="what makes its stem longer")
     colours: Mapping[ColourName, Hex] = Field(min_length=1)
     note: Note = ""
     retired: bool = False

@@ -86,6 +86,7 @@ class Catalogue(Fact):
             pieces_per_stem=1,
             stem_length_cm=assembly.stem_length_cm,
             stem_diameter_mm=assembly.stem_diameter_mm,
+            lengthened=assembly.lengthened,
             **_get_nature(assembly, parts),
             hazards=tuple(dict.fromkeys(hazard for part in parts for hazard in part.hazards)),
             colours=assembly.colours,

@@ -87,6 +87,14 @@ class Role(StrEnum):
     TOKEN = "token"
 
 
+class Lengthened(StrEnum):
+    """What an assembly made of a stem that is too short: the leaf or the tube reaches where the stem does not."""
+
+    NOT = "as it grew"
+    LEAF = "bound to a twisted leaf"
+    TUBE = "in a water tube"
+
+
 class PieceSize(StrEnum):
     """What of a stem one piece is."""
 

@@ -17,6 +17,7 @@ from mirvel.core.goods.facts import (
     Cost,
     HeadForm,
     Hex,
+    Lengthened,
     Role,
 )
 from mirvel.core.values.fact import KEPT, ColourName, Fact, Name, Note, Short, Slug, Source
@@ -97,6 +98,7 @@ class Material(Fact):
     longest_stem_cm: float | None = Field(default=None, gt=0, le=300, description="what can be had on order")
     stem_diameter_mm: float = Field(gt=0, le=60)
     stem_type: StemType = StemType.FIRM
+    lengthened: Lengthened = Field(default=Lengthened.NOT, description="what makes the stem of an assembly longer")
     growth_cm_per_day: float = Field(default=0, ge=0, le=5)
     opens_in_days: int | None = Field(default=None, ge=0, le=30)
     forced_days: int | None = Field(default=None, ge=0, le=30, description="days it lasts once it is forced open")
@@ -175,8 +177,10 @@ class Material(Fact):
 
     @property
     def drinks(self) -> bool:
-        """Whether it takes up water; moss, ribbon, fruit and what is artificial do not."""
-        return not self.is_artificial and self.stem_type is not StemType.NONE
+        """Whether it takes up water from what holds it; moss, ribbon, fruit, what is artificial and what has a tube of
+        its own do not."""
+        has_its_own = self.stem_type is StemType.NONE or self.lengthened is Lengthened.TUBE
+        return not self.is_artificial and not has_its_own
 
     def is_over_before(self, days: float) -> bool:
         """Whether its shortest life, where that is known, is less than so many days; what is artificial never is."""

@@ -8,6 +8,7 @@ from mirvel.core.goods.hard_good import FoamGrade
 from mirvel.core.goods.material import Fitness, Material, StemType
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
 from mirvel.core.making.standing import TIES
+from mirvel.core.making.water import get_blade_in_water_cm
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.vessels.hollows import HEAVY_STEM_MM, LEAST_IN_FOAM_CM, THIN_FOAM_CM, get_inside
 
@@ -15,6 +16,7 @@ CHECKS = Checks(Family.MECHANICS)
 _FEW_THICK = 2
 WIDE_HEAD_CM = 12.0  # that big flowers are not for thin taped foam is common practice, how big an assumption
 MOST_RIM_SEEN = 0.6
+MOST_BLADE_IN_WATER_CM = 5.0  # that leaves under water rot is common practice, how much is trimmed an assumption
 LINING_FORMS, LEAST_LINED = frozenset({HeadForm.STRAP, HeadForm.BROAD_LEAF}), 0.9  # of the way round; assumption
 
 
@@ -206,6 +208,40 @@ def find_gap_in_the_lining(judged: Judged) -> Iterator[Found]:
         reason = f"Side by side they reach {reach_cm / round_cm * 100:.0f} % of the way round. Add {more}."
         title = "1 leaf does" if len(leaves) == 1 else f"{len(leaves)} leaves do"
         yield Found(f"{title} not line the glass", reason, places=tuple(leaves))
+
+
+@CHECKS.add(
+    "leaf-in-water",
+    Severity.NOTE,
+    measures="how much of the blade of single leaves stands in the water, but for a lining",
+    limit=f"{MOST_BLADE_IN_WATER_CM:g} cm, which are trimmed to the rib",
+    source=Source.ASSUMPTION,
+)
+def find_blade_in_water(judged: Judged) -> Iterator[Found]:
+    """Single leaves whose blade stands in the water, where it rots: it is not stripped, as the leaves of a twig are."""
+    deep = [
+        (blade_cm, cut.place)
+        for cut in judged.build.cuts
+        if _is_single_leaf(cut.place.material) and not cut.place.is_inside
+        for blade_cm in [get_blade_in_water_cm(cut, judged.build.container)]
+        if blade_cm > MOST_BLADE_IN_WATER_CM
+    ]
+    wet = [place for _, place in deep]
+    if judged.recipe.mechanics in {Mechanics.FOAM, Mechanics.TIED} or not wet:
+        return
+    names = ", ".join(dict.fromkeys(place.material.name for place in wet))
+    reason = (
+        f"{names}: up to {judged.say(max(blade_cm for blade_cm, _ in deep))} of the blade would rot there and foul the "
+        "water. Let them stand higher, take smaller leaves, or trim the blade to its rib."
+    )
+    title = "1 leaf stands in the water" if len(wet) == 1 else f"{len(wet)} leaves stand in the water"
+    yield Found(title, reason, wet[0].entry.id, tuple(wet))
+
+
+def _is_single_leaf(material: Material) -> bool:
+    """Whether it is one fresh leaf with a blade, and no twig whose leaves are stripped."""
+    is_one = material.form is HeadForm.STRAP or (material.form is HeadForm.BROAD_LEAF and material.habit == "single")
+    return is_one and material.drinks
 
 
 @CHECKS.add(

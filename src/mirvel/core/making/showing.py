@@ -90,11 +90,17 @@ def bring_out(places: Sequence[Place], seen: Mapping[Key, float], mirror: Vec | 
     ]
     return {
         (place.entry.id, place.number): place.kept.model_copy(
-            update={"out": round(min(MOST_OUT, place.kept.out + _get_step(place, seen)), 4)}
+            update={"out": round(min(_get_most_out(place), place.kept.out + _get_step(place, seen)), 4)}
         )
         for place in (*hidden, *partners)
         if place.kept
     }
+
+
+def _get_most_out(place: Place) -> float:
+    """How far out it may come: not past the outline where the recipe keeps it inside."""
+    made_for = place.entry.role in {Role.FOCAL, Role.TOKEN}
+    return MOST_OUT if place.entry.may_break_outline or made_for else 1.0
 
 
 def _get_step(place: Place, seen: Mapping[Key, float]) -> float:
@@ -111,7 +117,7 @@ def _may_come_out(place: Place) -> bool:
     return (
         place.kept is not None
         and place.kept.seat is Seat.SURFACE
-        and place.kept.out < MOST_OUT
+        and place.kept.out < _get_most_out(place)
         and not (place.zone or place.entry.meant.leave_out(["levels"]).is_said)
         and place.entry.find_kept(place.number) is None
     )

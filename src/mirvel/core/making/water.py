@@ -16,7 +16,7 @@ from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Place
-from mirvel.core.vessels.hollows import get_fill_ml, get_surface_cm2
+from mirvel.core.vessels.hollows import get_fill_depth_cm, get_fill_ml, get_surface_cm2
 
 
 @dataclass(frozen=True)
@@ -71,3 +71,12 @@ def get_vase_water(cuts: Iterable[Cut], container: Container, rules: HouseRules)
     days, driest = min(vessels, key=lambda each: each[0], default=(None, None))
     a_day = sum(get_uptake_ml(cut.place, rules) for cut in drinking)
     return Water(container.water_ml, a_day, evaporates * len(vessels), days, driest)
+
+
+def get_blade_in_water_cm(cut: Cut, container: Container) -> float:
+    """How much of a leaf's blade its cut leaves below the working fill of a vessel, cm along the leaf."""
+    place, inside_cm = cut.place, cut.inside_cm
+    level, drop = get_fill_depth_cm(container) - container.depth_cm, place.start.z - cut.end.z
+    wet_cm = inside_cm * min(1.0, max(0.0, level - cut.end.z) / drop) if drop > 0 else 0.0
+    blade_cm = min(inside_cm, max(0.0, place.head.length_cm - place.tip.minus(place.start).length))
+    return max(0.0, blade_cm - (inside_cm - wet_cm))

@@ -7,12 +7,13 @@ from mirvel.core.goods.facts import HeadForm, Mechanics
 from mirvel.core.goods.material import Fitness, Material
 from mirvel.core.judging.check import Judged
 from mirvel.core.placing.holders import get_foam_seen
+from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.spoiling.fault import Fault
 from mirvel.core.spoiling.working import build_again, change_container, change_materials
 
 Facts = Mapping[str, object]
-_LEAST_PIECES, _LEAST_AT_SIDE = 24, 5
+_LEAST_PIECES, _LEAST_AT_SIDE, _DEEP_CM = 24, 5, 14.0
 _FIRM_DEG, _MANY_DAYS = 30.0, 6.0  # what stands so firmly, or so deep in water, no foot or vessel spoils
 
 
@@ -132,6 +133,22 @@ def _fill_less(judged: Judged, strength: int) -> Judged:
     return build_again(judged, recipe=recipe, goods=goods)
 
 
+def _stands_in_deep_water(judged: Judged) -> bool:
+    is_wet = judged.recipe.mechanics not in {Mechanics.FOAM, Mechanics.TIED}
+    return is_wet and judged.taken.container.depth_cm > _DEEP_CM and any(_is_twig(each) for each in judged.build.places)
+
+
+def _is_twig(place: Place) -> bool:
+    return place.material.is_leaf and place.material.drinks and not place.is_inside
+
+
+def _take_single_leaves(judged: Judged, strength: int) -> Judged:
+    """Its greens are single leaves with a blade of 4 cm, 45, 80."""
+    greens = {place.material.slug for place in judged.build.places if _is_twig(place)}
+    blade = {"form": HeadForm.STRAP, "habit": "broad", "head_length_cm": (4.0, 45.0, 80.0)[strength - 1]}
+    return build_again(judged, goods=change_materials(judged, lambda each: blade if each.slug in greens else {}))
+
+
 def _live_short(judged: Judged, strength: int) -> Judged:
     """One kind of flower is over a week before the others, ten days, two weeks; no days are promised."""
     lives = {p.material.slug: p.material.life_min_days for p in judged.blooms if p.material.drinks}
@@ -176,5 +193,6 @@ GOODS_FAULTS: Mapping[str, Fault] = {
     "upright": _in_some(_cannot_stand, {"form": HeadForm.SPIKE, "habit": "candle"}),
     "tips": Fault(lambda judged: _stands(judged) and judged.build.standing.tip_deg < _FIRM_DEG, _narrow_foot),
     "top-up": Fault(_stands_in_little_water, _fill_less),
+    "leaf-in-water": Fault(_stands_in_deep_water, _take_single_leaves),
     "lives-apart": Fault(_has_two_kinds, _live_short),
 }

@@ -9,7 +9,7 @@ from mirvel.core.goods.assembly import Assembly
 from mirvel.core.goods.catalogue import Good, GoodsKind
 from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.editing import format_advice, format_months
-from mirvel.core.goods.facts import Advice, HeadForm, Role
+from mirvel.core.goods.facts import Advice, HeadForm, Lengthened, Role
 from mirvel.core.goods.hard_good import FoamGrade, HardGood
 from mirvel.core.goods.material import Fitness, Material, StemKind, StemType, Toxicity
 from mirvel.core.values.fact import Fact
@@ -179,6 +179,7 @@ GROUPS: Mapping[GoodsKind, tuple[tuple[str, tuple[Field, ...]], ...]] = {
                 Field("length_cm", "Depth or length", "cm", fresh="4"),
                 Field("stem_length_cm", "May reach", "cm", fresh="20"),
                 Field("stem_diameter_mm", "Stem or wire", "mm", fresh="4"),
+                Field("lengthened", "Its stem is", choices=choose(Lengthened)),
                 _BOUGHT,
             ),
         ),
