@@ -329,6 +329,17 @@ def test_ribbon_text_is_as_long_as_the_face_itself_says(text: str, capital: floa
     assert measure_cm(text, capital) == pytest.approx(true, rel=0.004, abs=0.02)
 
 
+def test_every_letter_of_the_face_is_as_wide_as_it_says() -> None:
+    """Against the advance widths in the font file the app ships: of Latin letters, digits and signs, each alone."""
+    font = TTFont(FACE)
+    widths, letters, units = font["hmtx"], font.getBestCmap(), font["head"].unitsPerEm
+    capital = font["OS/2"].sCapHeight / units
+    for code in letters:
+        if code < 0x100:
+            true = widths[letters[code]][0] / units
+            assert measure_cm(chr(code), capital) == pytest.approx(true, rel=0.004, abs=0.001), chr(code)
+
+
 def test_lines_without_a_ribbon_and_a_ribbon_without_lines_are_measured_by_nothing() -> None:
     recipe = next(each for each in get_recipes() if each.family == "long-shore")
     for service in ({"ribbon_lines": [{"text": "Safe home"}]}, {"ribbon": "ribbon-70"}):

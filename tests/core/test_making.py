@@ -17,12 +17,12 @@ from mirvel.core.goods.material import StemKind
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import find_mouth_capacity, get_base_plan
-from mirvel.core.making.cuts import Cut, get_cuts, get_vase_cut
+from mirvel.core.making.cuts import Cut, get_cuts, get_inside_cut, get_vase_cut
 from mirvel.core.making.ribbon import fit_ribbon, measure_cm
 from mirvel.core.making.sight import Sight, get_sides
 from mirvel.core.making.standing import get_hang_cm, get_stand, get_standing
 from mirvel.core.making.timeline import find_timeline
-from mirvel.core.making.water import get_foam_water, get_uptake_ml
+from mirvel.core.making.water import get_blade_in_water_cm, get_foam_water, get_uptake_ml
 from mirvel.core.placing.places import Extent, Place
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import Service
@@ -227,6 +227,7 @@ def test_holes_are_counted_and_what_is_too_near_or_runs_through_another_is_found
 
     bowl = next(each for each in catalogue.containers.values() if each.kind is ContainerKind.LOW_BOWL)
     in_foam = slipway.change(container=bowl.slug, mechanics="foam", foam_above_rim_cm=0)
+    assert plan(thin(0)) == (0.0, 0, 0)
     assert plan(thin(0), thin(3)) == (3.0, 0, 0)
     assert plan(thin(0), thin(0.6), thin(3)) == (0.6, 1, 0)
     assert plan(thin(0), thin(0.71)) == (0.71, 0, 0)
@@ -239,6 +240,44 @@ def test_holes_are_counted_and_what_is_too_near_or_runs_through_another_is_found
     (wide, deep), (foot, _), high = foam.top_cm, foam.foot_cm, foam.height_cm
     assert deep <= wide
     assert min(wide, foot) ** 2 * high * 0.7 < foam.volume_ml < max(wide, foot) ** 2 * high
+
+
+@pytest.mark.parametrize("family", ["still-harbour", "driftline", "haven"])
+def test_the_holes_of_a_frame_are_all_counted_at_its_top_or_its_sides(family: str, catalogue: Catalogue) -> None:
+    """What goes in as high as the highest goes in at the top, which is flat; all else at the sides."""
+    found = work_out(next(each for each in get_recipes() if each.family == family), catalogue, HouseRules()).build
+    foam, starts = found.base.foam, [each.place.start.z for each in found.cuts]
+    on_top = sum(z > max(starts) - 0.01 for z in starts)
+    assert foam is not None
+    assert dict(foam.holes) == {"top": on_top, "sides": len(starts) - on_top}
+    assert 0 < on_top < len(starts)
+
+
+def test_vases_side_by_side_tip_over_the_edge_of_one_of_them(catalogue: Catalogue) -> None:
+    """By hand: three feet of 6.4 cm in a row, 13 cm high, empty: the tangent is 3.2 over the height of their middle."""
+    trio = catalogue.containers["bud-trio"].change(water_ml=0)
+    stands = get_standing(trio, (), 0.0, 0.0, UPRIGHT, trio.height_cm, HouseRules())
+    assert stands.to_edge_cm == pytest.approx(3.2)
+    assert stands.tip_deg == pytest.approx(math.degrees(math.atan(3.2 / stands.gravity_up_cm)))
+
+
+def test_a_blade_is_swirled_as_far_as_it_is_long_and_from_the_floor_to_the_rim_at_least() -> None:
+    glass = Hollow(5.0, 5.0, 0.0, -20.0, square=False)
+    head = replace(LEAF.head, form=HeadForm.BLADE, stem_length_cm=75.0)
+    blade = replace(LEAF, material=LEAF.material.change(form=HeadForm.BLADE), tip=Vec(0, 0, -3.0))
+    for long_cm, cut_cm in ((60.0, 60.0), (10.0, 20.0), (90.0, 75.0)):
+        assert get_inside_cut(replace(blade, head=replace(head, length_cm=long_cm)), glass, 0.5).cut_cm == cut_cm
+    leaf = replace(LEAF, head=replace(LEAF.head, stem_length_cm=75.0), tip=Vec(0, 0, -3.0))
+    assert get_inside_cut(leaf, glass, 0.5).cut_cm == 17.0
+
+
+def test_only_what_a_cut_leaves_of_a_blade_below_the_water_stands_in_it(catalogue: Catalogue) -> None:
+    """By hand: 20 cm of glass filled to 15, straight. A leaf that shows 12 cm and goes 18 cm down stands 13 cm in the
+    water: with a blade of 40 cm all of that, of 22 cm the 5 that reach so far, of 17 cm none."""
+    cube = catalogue.containers["cube-10"].change(depth_cm=20, height_cm=20, mouth_cm=10, base_cm=10.4, water_ml=1500)
+    for blade_cm, wet_cm in ((40.0, 13.0), (22.0, 5.0), (17.0, 0.0)):
+        leaf = replace(LEAF, head=replace(LEAF.head, length_cm=blade_cm), start=Vec(0, 0, 0), tip=Vec(0, 0, 12.0))
+        assert get_blade_in_water_cm(cut(leaf, 18.0, 30.0), cube) == pytest.approx(wet_cm, abs=0.1)
 
 
 @pytest.mark.parametrize(("stem_mm", "passes"), [(100.0, 1), (50.0, 2), (33.3, 7)])
