@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from mirvel.core.goods.facts import Role
 from mirvel.core.making.shades import Hits
 from mirvel.core.placing.places import Place
-from mirvel.core.recipe.entry import KeptPlace, Seat
+from mirvel.core.recipe.entry import KeptPlace, Outline, Seat
 from mirvel.core.recipe.meant import DepthKind
 from mirvel.core.space.vectors import Vec
 
@@ -99,8 +99,7 @@ def bring_out(places: Sequence[Place], seen: Mapping[Key, float], mirror: Vec | 
 
 def _get_most_out(place: Place) -> float:
     """How far out it may come: not past the outline where the recipe keeps it inside."""
-    made_for = place.entry.role in {Role.FOCAL, Role.TOKEN}
-    return MOST_OUT if place.entry.may_break_outline or made_for else 1.0
+    return 1.0 if place.entry.outline is Outline.INSIDE else MOST_OUT
 
 
 def _get_step(place: Place, seen: Mapping[Key, float]) -> float:
