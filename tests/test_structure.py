@@ -31,7 +31,7 @@ CORE = {
     "buying": {"values", "goods"},
     "house": {"values", "goods"},
     "vessels": {"space", "goods"},
-    "forms": {"space", "goods", "house", "vessels"},
+    "forms": {"values", "space", "goods", "house", "vessels"},
     "recipe": {"values", "goods", "house", "forms"},
     "pricing": {"values", "goods", "house", "recipe"},
     "placing": {"values", "space", "goods", "house", "vessels", "forms", "recipe"},

@@ -37,6 +37,16 @@ def test_water_comes_first_and_is_that_of_how_the_piece_is_made(recipe: Recipe) 
         assert worked.build.water.a_day_ml <= poured <= worked.build.water.a_day_ml + 50
 
 
+def test_tubes_are_filled_again_also_where_nothing_else_drinks() -> None:
+    longline = FAMILIES["longline"]
+    tubes = [entry for entry in longline.entries if entry.material == "orchid-on-stem"]
+    for recipe, water in ((longline, "change it all"), (longline.change(entries=tubes), "Out of the sun")):
+        care = get_care(work_out(recipe, CATALOGUE, RULES))
+        assert water in care[0]
+        assert sum("tubes" in line and "every day" in line for line in care) == 1
+        assert not any("dry" in line for line in care)
+
+
 def test_lengths_are_told_in_the_unit_of_the_shop() -> None:
     """2 cm are 0.79 in; what is tied in the hand is cut again at home."""
     inches = RULES.model_copy(update={"unit": LengthUnit.INCH})

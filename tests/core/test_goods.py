@@ -1,5 +1,6 @@
 """Goods: a catalogue for real work, facts that can be typed again, parts and fractions that cost exactly."""
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
@@ -17,10 +18,13 @@ from mirvel.core.goods.hard_good import HardGoodUse, read_quantity
 from mirvel.core.goods.hazards import HAZARDS
 from mirvel.core.goods.material import Material, StemKind
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.cuts import Cut
+from mirvel.core.making.water import get_vase_water
 from mirvel.core.pricing.drift import get_costs, get_culprits, get_drift
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.recipe import Brief, Recipe
 from mirvel.core.recipe.taking import take
+from mirvel.core.space.vectors import Vec
 from mirvel.core.values.problems import BadInput
 from mirvel.demo import get_catalogue, get_recipes
 from tests import strategies
@@ -85,6 +89,23 @@ def test_a_stem_is_lengthened_by_a_leaf_that_lets_it_drink_or_by_a_tube_that_wat
     whole = work_out(recipe, catalogue, rules).build.water.a_day_ml
     assert days[0] == pytest.approx(whole)
     assert days[1] < 0.9 * whole
+
+
+def test_a_flower_bound_to_a_leaf_is_dry_when_its_own_foot_is(catalogue: Catalogue, rules: HouseRules) -> None:
+    """By hand: 60 cm are cut of a flower of 50, so that its foot is 10 cm over the leaf's; of 20 cm of water, with as
+    much of it under the rim, it has half where the leaf would have all."""
+    recipe = next(each for each in get_recipes() if each.family == "longline")
+    some = next(cut for cut in work_out(recipe, catalogue, rules).build.cuts if cut.place.material.own_stem_cm)
+    glass = catalogue.containers["cube-10"].change(depth_cm=20, height_cm=20, mouth_cm=10, base_cm=10.4, water_ml=2000)
+    head = replace(some.place.head, length_cm=2.0)
+    place = replace(some.place, head=head, start=Vec(0, 0, 0), tip=Vec(0, 0, 42.0), facing=Vec(0, 0, 1))
+    dry = rules.model_copy(update={"evaporates_mm": 0.0})
+    days = []
+    for own_cm in (50.0, None):
+        material = place.material.change(own_stem_cm=own_cm)
+        cut = Cut(replace(place, material=material), 38.0, 20.0, 58.0, Vec(0, 0, -20.0))
+        days.append(get_vase_water([cut], glass, dry).days or 0)
+    assert days[0] == pytest.approx(days[1] / 2, rel=0.02)
 
 
 def test_an_assembly_as_an_entry_pools_its_stems_and_charges_its_hard_goods_and_minutes(

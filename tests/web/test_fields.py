@@ -8,7 +8,7 @@ from mirvel.web.buckets.fields import TYPES, format_fact, get_fields, get_fresh
 
 # These have forms of their own, or none; a stem is lengthened where it is made ahead.
 _ELSEWHERE = {"slug", "cost", "colours", "retired", "stems", "hard_goods"}
-_OF_OTHERS = {GoodsKind.MATERIALS: {"lengthened"}}
+_OF_OTHERS = {GoodsKind.MATERIALS: {"lengthened", "own_stem_cm"}}
 
 
 @pytest.mark.parametrize("kind", GoodsKind)

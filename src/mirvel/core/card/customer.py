@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from mirvel.core.card.days import get_life
 from mirvel.core.goods.catalogue import Catalogue
-from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.goods.facts import Lengthened, Mechanics, Role
 from mirvel.core.goods.hazards import AT_HOME, get_hazards
 from mirvel.core.goods.material import ALL_YEAR, Material
 from mirvel.core.judging.cautions import Risk
@@ -71,31 +71,39 @@ def get_care(worked: Worked) -> tuple[str, ...]:
 
 
 def _say_care(worked: Worked) -> Iterator[str]:
-    water = worked.build.water
-    if not water.a_day_ml:
+    has_tubes = any(place.material.lengthened is Lengthened.TUBE for place in worked.build.places)
+    if worked.build.water.a_day_ml:
+        yield _say_water(worked)
+    elif not has_tubes:
         yield "Needs no water: keep it dry, and dust it with a soft brush."
         return
-    if worked.build.bed:
-        days = f" and has water for about {math.floor(water.days)} days" if water.days else ""
-        yield f"It was soaked when it was made{days}; a mist of water every day keeps it fresh. It drips at first."
-    elif worked.recipe.mechanics is Mechanics.TIED:
-        yield (
-            f"At home cut {format_length(_CUT_CM, worked.rules.unit)} off all stems together, on a slant, and leave "
-            "the tie on. Stand it at once in a clean vase of lukewarm water; change the water every other day."
-        )
-    elif worked.build.base.foam:
-        ml = max(_POURED_STEP_ML, math.ceil(water.a_day_ml / _POURED_STEP_ML) * _POURED_STEP_ML)
-        yield f"Its foam stays wet if about {ml} ml of water is poured into its middle every day, slowly."
-    else:
-        often = "Every few days" if water.days is None or water.days > _WHEN_LOW_DAYS else _say_often(water.days)
-        yield f"{often} fill up with clean, lukewarm water; change it all when it turns cloudy."
     yield "Out of the sun, out of draughts, away from heaters and from ripening fruit. Take out what fades."
+    if has_tubes:
+        yield "Fill the small tubes that some blooms stand in again every day."
     life = get_life(worked.build)
     if life.count:
         first, last = life.best
         good = f"good until about day {life.good_until}" if life.good_until is not None else "good for two weeks"
         best = f"on day {first}" if first == last else f"from day {first} to day {last}"
         yield f"In a room of {life.room_c:g} °C it is at its fullest {best}, and {good}."
+
+
+def _say_water(worked: Worked) -> str:
+    """What somebody at home does so that it has water."""
+    water = worked.build.water
+    if worked.build.bed:
+        days = f" and has water for about {math.floor(water.days)} days" if water.days else ""
+        return f"It was soaked when it was made{days}; a mist of water every day keeps it fresh. It drips at first."
+    if worked.recipe.mechanics is Mechanics.TIED:
+        return (
+            f"At home cut {format_length(_CUT_CM, worked.rules.unit)} off all stems together, on a slant, and leave "
+            "the tie on. Stand it at once in a clean vase of lukewarm water; change the water every other day."
+        )
+    if worked.build.base.foam:
+        ml = max(_POURED_STEP_ML, math.ceil(water.a_day_ml / _POURED_STEP_ML) * _POURED_STEP_ML)
+        return f"Its foam stays wet if about {ml} ml of water is poured into its middle every day, slowly."
+    often = "Every few days" if water.days is None or water.days > _WHEN_LOW_DAYS else _say_often(water.days)
+    return f"{often} fill up with clean, lukewarm water; change it all when it turns cloudy."
 
 
 def _say_often(days: float) -> str:

@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 from fractions import Fraction
 
-from mirvel.core.goods.facts import Mechanics, Role
+from mirvel.core.goods.facts import Lengthened, Mechanics, Role
 from mirvel.core.making.ribbon import END_CM
 from mirvel.core.placing.holders import get_wanted_block
 from mirvel.core.placing.order import get_build_order
@@ -18,6 +18,10 @@ from mirvel.core.working import Worked
 _TOPPED_UP_DAYS = 7.0  # water that lasts longer is changed before it is gone (assumption)
 _UNDER_CM = 0.5  # foam that ends so little over the floor stands on it
 MOST_TOLD = 4  # tokens whose places are told one by one
+_LENGTHENING = {  # common practice, no published source
+    Lengthened.LEAF: " Wind the leaf up the stem and on below its foot, bind it three times; keep the foot in water.",
+    Lengthened.TUBE: " Fill a tube before its bloom goes in, and again every day.",
+}
 _HOW = {
     Role.GREENERY: "Two thirds as a ring leaning out over the rim so that the mechanics are hidden, the rest between.",
     Role.LINE: "Tallest first; it sets the height and nothing passes it. Step the next ones down round the piece.",
@@ -183,7 +187,9 @@ def _get_made_ahead(worked: Worked) -> tuple[Step, ...]:
     if not made:
         return ()
     names = "; ".join(f"{each.pieces} {each.name} (keeps {each.shelf_life_hours} h): {each.parts}" for each in made)
-    return (Step("Made ahead", f"{names}."),)
+    kinds = {place.material.lengthened for place in worked.build.places}
+    how = "".join(words for kind, words in _LENGTHENING.items() if kind in kinds)
+    return (Step("Made ahead", f"{names}.{how}"),)
 
 
 def _get_break_down(worked: Worked) -> tuple[Step, ...]:

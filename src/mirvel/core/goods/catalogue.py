@@ -9,6 +9,7 @@ from pydantic import Field
 
 from mirvel.core.goods.assembly import Assembly
 from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import Lengthened
 from mirvel.core.goods.hard_good import HardGood
 from mirvel.core.goods.material import MOST_LIFE_DAYS, Material, StemKind, StemType, Toxicity
 from mirvel.core.values.fact import Fact
@@ -87,6 +88,7 @@ class Catalogue(Fact):
             stem_length_cm=assembly.stem_length_cm,
             stem_diameter_mm=assembly.stem_diameter_mm,
             lengthened=assembly.lengthened,
+            own_stem_cm=parts[0].stem_length_cm if parts and assembly.lengthened is Lengthened.LEAF else None,
             **_get_nature(assembly, parts),
             hazards=tuple(dict.fromkeys(hazard for part in parts for hazard in part.hazards)),
             colours=assembly.colours,

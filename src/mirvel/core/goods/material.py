@@ -99,6 +99,7 @@ class Material(Fact):
     stem_diameter_mm: float = Field(gt=0, le=60)
     stem_type: StemType = StemType.FIRM
     lengthened: Lengthened = Field(default=Lengthened.NOT, description="what makes the stem of an assembly longer")
+    own_stem_cm: float | None = Field(default=None, gt=0, le=200, description="how long it is without that, to drink")
     growth_cm_per_day: float = Field(default=0, ge=0, le=5)
     opens_in_days: int | None = Field(default=None, ge=0, le=30)
     forced_days: int | None = Field(default=None, ge=0, le=30, description="days it lasts once it is forced open")

@@ -64,13 +64,21 @@ def get_vase_water(cuts: Iterable[Cut], container: Container, rules: HouseRules)
     vessels = []
     for vessel in sorted({cut.place.vessel for cut in drinking if container.water_ml}):
         within = [cut for cut in drinking if cut.place.vessel == vessel]
-        first = max(within, key=lambda cut: (cut.end.z, cut.place.entry.id, cut.place.number))
-        below = get_fill_ml(container, first.end.z + container.depth_cm)
+        first = max(within, key=lambda cut: (_get_foot_z(cut), cut.place.entry.id, cut.place.number))
+        below = get_fill_ml(container, _get_foot_z(first) + container.depth_cm)
         a_day = sum(get_uptake_ml(cut.place, rules) for cut in within) + evaporates
         vessels.append((max(0.0, container.water_ml / container.vessels - below) / a_day, first.place))
     days, driest = min(vessels, key=lambda each: each[0], default=(None, None))
     a_day = sum(get_uptake_ml(cut.place, rules) for cut in drinking)
     return Water(container.water_ml, a_day, evaporates * len(vessels), days, driest)
+
+
+def _get_foot_z(cut: Cut) -> float:
+    """How high what drinks ends: where the cut does or, bound to a longer leaf, where its own stem does."""
+    own_cm, inside_cm = cut.place.material.own_stem_cm, cut.inside_cm
+    if own_cm is None or not inside_cm:
+        return cut.end.z
+    return cut.end.z + max(0.0, cut.total_cm - own_cm) * (cut.place.start.z - cut.end.z) / inside_cm
 
 
 def get_blade_in_water_cm(cut: Cut, container: Container) -> float:
