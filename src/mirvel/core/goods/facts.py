@@ -91,7 +91,7 @@ class Lengthened(StrEnum):
     """What an assembly made of a stem that is too short: the leaf or the tube reaches where the stem does not."""
 
     NOT = "as it grew"
-    LEAF = "bound to a twisted leaf"
+    LEAF = "bound to a leaf"
     TUBE = "in a water tube"
 
 
