@@ -136,3 +136,9 @@ def test_what_a_role_does_is_told_as_a_designer_would() -> None:
     assert tell("headstone saddle", Role.GREENERY) == "half hanging over its sides; half as in any piece"
     assert tell("one-sided", Role.GREENERY) == "2 in 3 as in any piece; every third low to middle, at the back"
     assert tell("all-round dome", Role.MASS) == "over all levels"
+    assert (
+        tell("bud-vase trio", Role.FOCAL, 1)
+        == tell("bud-vase trio", Role.FOCAL, 0)
+        != tell("bud-vase trio", Role.FOCAL, 3)
+    )
+    assert tell("one-sided", Role.GREENERY, 2) == "as in any piece"

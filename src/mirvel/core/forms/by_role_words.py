@@ -1,5 +1,6 @@
 """What pieces wish for by their role, in a designer's words: the tables that places are found by, read aloud."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -27,7 +28,7 @@ from mirvel.core.values.units import LengthUnit, format_length
 
 _PAST, _DEEP = 1.05, 0.85  # how far out is told from here outwards, and from here inwards
 _ASIDE = 0.2  # and nearer to the middle no side is told
-_EVERY = {2: "second", 3: "third", 4: "fourth", 6: "sixth"}
+_EVERY = {3: "third", 4: "fourth", 6: "sixth"}
 _AS_IN_ANY = "as in any piece"
 
 
@@ -44,24 +45,25 @@ class _Reader:
 
     def read(self, wants: Wants, count: int) -> str:
         if isinstance(wants, InTurn):
-            of = len(wants.each)
-            told = {self.read_one(each): wants.each.count(each) for each in wants.each}
-            if len(told) == of > 2:
+            told = Counter(self.read_one(each) for each in wants.each[:count])
+            if len(told) == told.total() > 2:
                 return "in turn " + "; ".join(told)
-            return "; ".join(f"{self.count(times, of)} {words}" for words, times in told.items())
+            return "; ".join(f"{self.count(times, told.total())}{words}" for words, times in told.items())
         if not isinstance(wants, Firstly):
             return self.read_one(wants)
-        first = min(count, wants.count or -(-count * wants.share // 1))
+        first = wants.get_count(count)
         if first >= count:
             return self.read_one(wants.first)
-        name = "the first" if first == 1 else f"{first:g} of {count}"
+        name = "the first" if first == 1 else f"{first} of {count}"
         return f"{name} {self.read_one(wants.first)}; the others {self.read_one(wants.others)}"
 
     @staticmethod
     def count(times: int, of: int) -> str:
+        if times == of:
+            return ""
         if times * 2 == of:
-            return "half"
-        return f"every {_EVERY[of]}" if times == 1 and of in _EVERY else f"{times} in {of}"
+            return "half "
+        return f"every {_EVERY[of]} " if times == 1 and of in _EVERY else f"{times} in {of} "
 
     def read_one(self, wanting: Wanting) -> str:
         is_usual, usual = isinstance(wanting.levels, AsUsual), self.usual
@@ -111,7 +113,7 @@ def write_by_role(form: Form, role: Role, arranged: Arranged, count: int, unit: 
     """Where so many pieces of an entry go by their role in a form, where nothing else is meant."""
     usual = get_usual(role, arranged, count)
     reader = _Reader(form, arranged, unit, usual, role not in form.wishes, role is Role.GREENERY)
-    return reader.read(form.wishes.get(role, usual), count)
+    return reader.read(form.wishes.get(role, usual), max(1, count))
 
 
 def _tell_side(shares: Sequence[float], less: str, more: str, both: str) -> str:

@@ -205,9 +205,9 @@ class Firstly:
     count: int = 0
     share: float = 0.0
 
-    def get_count(self, wishing: Wishing) -> int:
-        """How many are first."""
-        return self.count or math.ceil(wishing.count * self.share)
+    def get_count(self, count: int) -> int:
+        """How many of so many are first."""
+        return self.count or math.ceil(count * self.share)
 
 
 Wants = Wanting | InTurn | Firstly
@@ -237,7 +237,7 @@ def get_turns(wants: Wants, wishing: Wishing) -> Iterator[Turn]:
             rounds = number // len(wants.each) * wants.each.count(mine)
             yield Turn(number, mine, rounds + wants.each[:at].count(mine))
         elif isinstance(wants, Firstly):
-            yield Turn(number, wants.first if number < wants.get_count(wishing) else wants.others, number)
+            yield Turn(number, wants.first if number < wants.get_count(wishing.count) else wants.others, number)
         else:
             yield Turn(number, wants, number)
 
