@@ -149,6 +149,10 @@ def test_any_recipe_of_any_form_is_placed_within_its_outline(form: Form, data: s
         is_paid_for = place.material.is_bloom or place.entry.role in {Role.FOCAL, Role.TOKEN}
         is_to_be_seen = is_paid_for and place.entry.outline is not Outline.INSIDE
         limit = 1.10 if place.entry.may_break_outline or hangs or is_to_be_seen else 1.001
+        if hangs:  # beside the wall, by half its width
+            limit = max(
+                limit, 1 + place.head.width_cm / 2 / min(surface.frame.half_width_cm, surface.frame.half_depth_cm)
+            )
         if form.covers_frame and place.material.is_leaf:
             limit = 1.75  # its collar of leaves shows past the flowers
         if place.tip.z > 0.9 * surface.frame.above_rim_cm:  # a crown beside the middle stands where the top curves down

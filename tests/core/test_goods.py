@@ -88,6 +88,9 @@ def test_a_stem_is_lengthened_by_a_leaf_that_lets_it_drink_or_by_a_tube_that_wat
         days.append(water.a_day_ml)
     whole = work_out(recipe, catalogue, rules).build.water.a_day_ml
     assert days[0] == pytest.approx(whole)
+    bound = catalogue.assemblies["gerbera-bound"]
+    turned = bound.change(stems=bound.stems[::-1])  # whichever part is named first, the flower is the short one
+    assert {catalogue.get_assembly_as_material(each, "red", field="").own_stem_cm for each in (bound, turned)} == {50.0}
     assert days[1] < 0.9 * whole
 
 

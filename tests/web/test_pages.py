@@ -46,7 +46,7 @@ def test_the_shelf_stands_every_recipe_at_its_price_to_one_scale(
 
 FOUND = {
     "q=snapdragon": {"slipway", "breakwater", "quiet-water", "ring-gauge", "cleat"},
-    "q=bear+gr": {"harbour-glass", "lamp-room", "plimsoll"},
+    "q=bear+gr": {"harbour-glass", "lamp-room", "plimsoll", "longline"},
     "q=SLIP": {"slipway"},
     "q=rose+slip": {"slipway"},
     "q=no+such+flower": set(),

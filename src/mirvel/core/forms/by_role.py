@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
-from types import MappingProxyType
 
 from mirvel.core.forms.wishes import (
     Arranged,
@@ -32,38 +31,34 @@ _TOKEN = Wanting(Steps(0.12, by=-0.10), shell=(1.03,))
 _SMALL = Spread(0.03, 0.98, by_area=True)
 _FOCAL = Wanting(Each((0.34, 0.58, 0.80)), shell=(0.99,))
 # Seen all round or from the front. Deep greens close the middle, the others show between the blooms.
-USUAL: ByRole = MappingProxyType(
-    {
-        Role.GREENERY: Firstly(
-            Wanting(Spread(-0.06, 0.08), shell=(1.06,)),
-            Wanting(Spread(0.30, 0.99, by_area=True), shell=(0.98, 0.82)),
-            share=OUTER_GREENS,
-        ),
-        Role.LINE: Wanting(Falling(0.96, 0.54, short_of=4)),
-        Role.FOCAL: _FOCAL,
-        Role.MASS: Wanting(Spread(0.02, 0.98, by_area=True, graded=True), shell=(1.0, 0.90, 0.96)),
-        Role.FILLER: Wanting(_SMALL, shell=(1.02, 0.92, 0.98)),
-        Role.TEXTURE: Wanting(_SMALL, shell=(1.03,)),
-        Role.TRAILING: Wanting(Spread(-0.05, 0.07), shell=(1.06,)),
-        Role.TOKEN: Firstly(replace(_TOKEN, away=(-0.9,)), _TOKEN, count=1),  # the first in front, others about it
-    }
-)
+USUAL: ByRole = {
+    Role.GREENERY: Firstly(
+        Wanting(Spread(-0.06, 0.08), shell=(1.06,)),
+        Wanting(Spread(0.30, 0.99, by_area=True), shell=(0.98, 0.82)),
+        share=OUTER_GREENS,
+    ),
+    Role.LINE: Wanting(Falling(0.96, 0.54, short_of=4)),
+    Role.FOCAL: _FOCAL,
+    Role.MASS: Wanting(Spread(0.02, 0.98, by_area=True, graded=True), shell=(1.0, 0.90, 0.96)),
+    Role.FILLER: Wanting(_SMALL, shell=(1.02, 0.92, 0.98)),
+    Role.TEXTURE: Wanting(_SMALL, shell=(1.03,)),
+    Role.TRAILING: Wanting(Spread(-0.05, 0.07), shell=(1.06,)),
+    Role.TOKEN: Firstly(replace(_TOKEN, away=(-0.9,)), _TOKEN, count=1),  # the first in front, others about it
+}
 
 _OVER_ALL = Wanting(Spread(_FLOWERS_FROM, 0.99, by_area=True), shell=(1.0, 0.94, 0.98))
 # On a covered frame greens go low all round its edges, focals along its top, all else over the whole of it, close and
 # nearly level.
-ON_A_FRAME: ByRole = MappingProxyType(
-    {
-        **dict.fromkeys((Role.LINE, Role.MASS, Role.FILLER, Role.TEXTURE, Role.TRAILING), _OVER_ALL),
-        Role.GREENERY: Firstly(
-            Wanting(Spread(0.03, 0.19), shell=(_COLLAR_SHELL,)),
-            Wanting(Spread(0.25, 0.95, by_area=True), shell=(0.85,)),
-            share=OUTER_GREENS,
-        ),
-        Role.FOCAL: Wanting(Each((0.95,))),
-        Role.TOKEN: Wanting(Each((0.9,))),
-    }
-)
+ON_A_FRAME: ByRole = {
+    **dict.fromkeys((Role.LINE, Role.MASS, Role.FILLER, Role.TEXTURE, Role.TRAILING), _OVER_ALL),
+    Role.GREENERY: Firstly(
+        Wanting(Spread(0.03, 0.19), shell=(_COLLAR_SHELL,)),
+        Wanting(Spread(0.25, 0.95, by_area=True), shell=(0.85,)),
+        share=OUTER_GREENS,
+    ),
+    Role.FOCAL: Wanting(Each((0.95,))),
+    Role.TOKEN: Wanting(Each((0.9,))),
+}
 
 
 def get_wishes(own: ByRole, wishing: Wishing) -> list[Wish]:

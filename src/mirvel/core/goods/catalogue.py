@@ -88,7 +88,7 @@ class Catalogue(Fact):
             stem_length_cm=assembly.stem_length_cm,
             stem_diameter_mm=assembly.stem_diameter_mm,
             lengthened=assembly.lengthened,
-            own_stem_cm=parts[0].stem_length_cm if parts and assembly.lengthened is Lengthened.LEAF else None,
+            own_stem_cm=_get_own_stem_cm(assembly, parts),
             **_get_nature(assembly, parts),
             hazards=tuple(dict.fromkeys(hazard for part in parts for hazard in part.hazards)),
             colours=assembly.colours,
@@ -131,6 +131,12 @@ class Catalogue(Fact):
         if slug not in self.hard_goods:
             raise UnknownGoods(_unknown(field, "hard good", slug, self.hard_goods))
         return self.hard_goods[slug]
+
+
+def _get_own_stem_cm(assembly: Assembly, parts: Sequence[Material]) -> float | None:
+    """How long the flower that is bound to a leaf is itself: the shortest of the stems."""
+    is_bound = assembly.lengthened is Lengthened.LEAF
+    return min((part.stem_length_cm for part in parts), default=None) if is_bound else None
 
 
 def _get_nature(assembly: Assembly, parts: Sequence[Material]) -> dict[str, Any]:
