@@ -39,6 +39,12 @@ def _in_foam(recipe: Recipe, slug: str) -> Recipe:
     return recipe.change(hard_goods=foam)
 
 
+def _with_leaves(recipe: Recipe) -> Recipe:
+    """Three long leaves more."""
+    added = changes.add_entry(recipe, CATALOGUE, "aspidistra").recipe
+    return changes.nudge_pieces(added, next(e.id for e in added.entries if e.material == "aspidistra"), 2).recipe
+
+
 CASES: list[tuple[str, str, Spoil]] = [
     ("overfilled", "slipway", lambda recipe: recipe.change(price_point="38")),
     ("underfilled", "slipway", lambda recipe: changes.nudge_pieces(recipe, "e6", -3).recipe),
@@ -49,6 +55,7 @@ CASES: list[tuple[str, str, Spoil]] = [
     ("seen-from", "breakwater", ask(seen_from="all round")),
     ("minutes", "slipway", lambda recipe: recipe.change(minutes="3")),
     ("held", "slipway", lambda recipe: changes.set_meant(recipe, "e5", "held 5", RULES.unit).recipe),
+    ("leaf-in-water", "longline", _with_leaves),
 ]
 
 

@@ -2,20 +2,25 @@
 
 import re
 import xml.etree.ElementTree as ET
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mirvel.core.changing.changes import add_entry
 from mirvel.core.changing.samples import find_sample
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.water import get_blade_in_water_cm
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec
-from mirvel.demo import get_catalogue
+from mirvel.core.vessels.hollows import get_fill_depth_cm
+from mirvel.demo import get_catalogue, get_recipes
+from mirvel.drawing.blades import trace_blade
 from mirvel.drawing.heads.bud import is_furled
 from mirvel.drawing.outline import get_breadth, get_profile
 from mirvel.drawing.sheet import Style, draw
@@ -43,6 +48,35 @@ def test_a_clock_hour_is_seen_from_its_own_side() -> None:
     eye = get_eye(View.FRONT, 9.0)
     assert eye.get_nearness(Vec(-5.0, 0.0, 0.0)) == pytest.approx(5.0)
     assert eye.flatten(Vec(0.0, -5.0, 0.0))[0] == pytest.approx(50.0)
+
+
+@pytest.mark.parametrize("hour", [6.0, 8.0, 3.0])
+@pytest.mark.parametrize(("family", "slug"), [("slipway", "aspidistra"), ("harbour-glass", "monstera")])
+def test_a_single_leaf_is_drawn_as_deep_in_the_water_as_it_is_said_to_stand_and_within_the_glass(
+    family: str, slug: str, hour: float, catalogue: Catalogue, rules: HouseRules
+) -> None:
+    recipe = next(each for each in get_recipes() if each.family == family)
+    worked = work_out(add_entry(recipe, catalogue, slug, pieces=3).recipe, catalogue, rules)
+    build = worked.build
+    eye, container = get_eye(View.FRONT, hour), build.container
+    surface_z, said_cm = get_fill_depth_cm(container) - container.depth_cm, []
+    wet = [each for each in build.cuts if get_blade_in_water_cm(each, container) > 5]
+    assert {each.place.material.slug for each in wet if trace_blade(each, build, eye)} == {slug}
+    for cut in (each for each in wet if each.place.material.slug == slug):
+        points = trace_blade(cut, build, eye)
+        (_, rim_y), (_, end_y) = eye.flatten(cut.place.start), eye.flatten(cut.end)
+        foot_y = sum(y for _, y in points[len(points) // 2 - 1 :][:2]) / 2
+        share_down = (foot_y - rim_y) / (end_y - rim_y)
+        dry_cm = cut.inside_cm * (surface_z - cut.place.start.z) / (cut.end.z - cut.place.start.z)
+        said_cm.append(get_blade_in_water_cm(cut, container))
+        assert share_down * cut.inside_cm - dry_cm == pytest.approx(said_cm[-1], abs=0.3)
+        assert all(abs(x) <= 10 * container.mouth_cm / 2 for x, y in points if y > 0)
+        wide = max(x for x, _ in points) - min(x for x, _ in points)
+        assert wide > 2 * cut.place.material.stem_diameter_mm
+    assert max(said_cm) > 10
+    assert len(re.findall(r"stands? in the water", " ".join(check.title for check in worked.checks))) == 1
+    tied = replace(build, recipe=build.recipe.change(mechanics="tied by hand"))
+    assert not any(trace_blade(cut, tied, eye) for cut in build.cuts)
 
 
 def get_pieces(svg: str) -> list[tuple[str, str]]:

@@ -1,5 +1,6 @@
 """What puts a finding right: a change like any other, tried beforehand, with all that it brings."""
 
+import math
 from collections import Counter
 from collections.abc import Callable, Collection, Iterator, Mapping
 from dataclasses import dataclass
@@ -14,8 +15,11 @@ from mirvel.core.goods.facts import PieceSize, Role
 from mirvel.core.goods.hard_good import FoamGrade
 from mirvel.core.judging.check import Check, Severity
 from mirvel.core.making.standing import TIES
+from mirvel.core.making.water import get_clear_tip_cm
 from mirvel.core.pricing.pricing import get_money
 from mirvel.core.recipe.entry import Entry
+from mirvel.core.recipe.meant import Band, Height, HeightKind
+from mirvel.core.recipe.meant_words import describe_meant
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.taking import take
 from mirvel.core.values.problems import BadInput
@@ -326,6 +330,25 @@ def _take_whole_stems(worked: Worked, check: Check, catalogue: Catalogue) -> Ite
     yield from _go(-1)(worked, check, catalogue)
 
 
+def _stand_higher(worked: Worked, check: Check, catalogue: Catalogue) -> Iterator[Change]:
+    """Leaves among the highest, else with their tips so far over the rim that no blade reaches the water."""
+    entry = _get_entry(worked, check)
+    if entry is None:
+        return
+    container, places = worked.build.container, worked.build.places
+    over_cm = math.ceil(max(get_clear_tip_cm(each.head, container) for each in places if each.entry.id == entry.id))
+    wishes: list[Mapping[str, object]] = [
+        {"levels": (Band.HIGH, Band.CROWN), "height": None},
+        {"levels": (Band.CROWN,), "height": None},
+        {"levels": (), "height": Height(kind=HeightKind.RIM, by=max(1, over_cm))},
+    ]
+    name = catalogue.get_name(entry.material)
+    for wish in wishes:
+        meant = entry.meant.model_copy(update=wish)
+        words = describe_meant(meant, {}, worked.rules.unit)
+        yield _change_entry(worked.recipe, entry, {"meant": meant}, f"{name}: {words}")
+
+
 def _line_all_round(worked: Worked, check: Check, catalogue: Catalogue) -> Iterator[Change]:
     entry = _get_entry(worked, check)
     for more in (1, 2, 3, 4, 6, _MOST_MORE) if entry else ():
@@ -351,6 +374,7 @@ MAKERS: Mapping[str, Maker] = {
     "crowded": _go(1),
     "ties": _tie,
     "lining": _line_all_round,
+    "leaf-in-water": _stand_higher,
     "held": _hold_fewer,
     "meant": _mean_less,
     **dict.fromkeys(("foam-shows", "gaps", "flat-side", "outline-passed", "not-reached", "clump"), _place_again),

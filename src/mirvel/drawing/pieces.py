@@ -17,7 +17,7 @@ from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, Lengthened
 from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
-from mirvel.drawing.heads.leaves import get_tip
+from mirvel.drawing.heads.leaves import STALK, draw_upper_part, get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, fade, get_tones, mix, to_faint
 from mirvel.drawing.svg import join, path, tag
 from mirvel.drawing.symbols import Symbols, use
@@ -39,7 +39,8 @@ _UNIT_MM = 100.0
 class Brush:
     """What drawing a piece needs besides the piece; ``floor_mm`` is where the table lies on the picture,
     ``say_place`` how places are named where that is not by the clock, ``named`` whether what is drawn has a key that it
-    keeps from one drawing to the next, ``faint`` the entries that are only hinted at."""
+    keeps from one drawing to the next, ``faint`` the entries that are only hinted at, ``wet`` the single
+    leaves whose blade goes down into the water."""
 
     eye: Eye
     symbols: Symbols
@@ -49,6 +50,7 @@ class Brush:
     say_place: Callable[[Place], str] | None = None
     named: bool = False
     faint: frozenset[str] = frozenset()
+    wet: frozenset[tuple[str, int]] = frozenset()
 
     def find_key(self, place: Place, what: str = "") -> str | None:
         """The key of a piece, or of its stem, in this view; None where nothing is named."""
@@ -185,7 +187,7 @@ def _get_bend(place: Place) -> float:
     return (0.6, 1.0, 1.5)[get_variant(place, 3)] if place.material.is_leaf else 0.0
 
 
-def _get_ratio(place: Place) -> float:
+def get_ratio(place: Place) -> float:
     """Width over length of a leaf or spike, in steps so that symbols are shared."""
     length = place.shown_length_cm if place.material.form in LEAF_FORMS else place.head.length_cm
     ratio = place.shown_width_cm / length
@@ -196,11 +198,20 @@ def _get_symbol(brush: Brush, place: Place, tones: Tones, side: str) -> str:
     """The id of one drawing of a head, defined on first use."""
     material = place.material
     openness = round(place.head.openness * 4) / 4
-    ratio = _get_ratio(place) if material.is_axial else 0.0
+    ratio = get_ratio(place) if material.is_axial else 0.0
     bend = _get_bend(place) if side == "axis" else 0.0
+    kept = _get_kept(place, brush) if side == "axis" else 1.0
     depth = round(place.head.length_cm / place.head.width_cm * 10) * 10.0 if side == "side" else 0.0
-    key = (material.form, material.habit, tones.base, side, openness, ratio, bend, depth)
+    key = (material.form, material.habit, tones.base, side, openness, ratio, bend, depth, kept)
     return _define(brush, place, key, lambda: _draw_symbol(*key))
+
+
+def _get_kept(place: Place, brush: Brush) -> float:
+    """How much of a round single leaf shows over its vessel, where the rest of its blade stands in the water."""
+    if place.material.form is not HeadForm.BROAD_LEAF or (place.entry.id, place.number) not in brush.wet:
+        return 1.0
+    kept = max(0.1, round(place.shown_length_cm / place.head.length_cm, 1))
+    return kept if kept < 1 - STALK else 1.0
 
 
 def _define(brush: Brush, place: Place, key: tuple[object, ...], draw: Callable[[], Markup]) -> str:
@@ -213,10 +224,20 @@ def _define(brush: Brush, place: Place, key: tuple[object, ...], draw: Callable[
 
 @lru_cache(maxsize=2048)
 def _draw_symbol(
-    form: HeadForm, habit: str, base: str, side: str, openness: float, ratio: float, bend: float, depth: float
+    form: HeadForm,
+    habit: str,
+    base: str,
+    side: str,
+    openness: float,
+    ratio: float,
+    bend: float,
+    depth: float,
+    kept: float,
 ) -> Markup:
     """One drawing of a head; remembered, since a change of a recipe leaves most heads as they were."""
     art, tones = get_art(form), Tones(base)
+    if kept < 1.0:
+        return draw_upper_part(tones, ratio, kept)
     if side != "axis" and bud.is_furled(form, habit, openness):
         if side == "side":
             return bud.side(tones, habit, max(depth, 60.0))

@@ -255,7 +255,7 @@ def get_brush(build: Build, symbols: Symbols, eye: Eye, *, named: bool) -> Brush
     depths = [eye.get_nearness(place.tip) for place in build.places] or [0.0]
     floor = math.inf if eye.view is View.PLAN else eye.origin_y + build.table_cm * MM_PER_CM
     say = build.say_place if build.sizing.form.locate else None
-    return Brush(eye, symbols, max(depths), min(depths), floor, say, named=named)
+    return Brush(eye, symbols, max(depths), min(depths), floor, say, named=named, wet=frozenset(build.wet_blades))
 
 
 def get_inner(brush: Brush) -> Brush:

@@ -13,6 +13,7 @@ from mirvel.core.placing.holders import get_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
 from mirvel.core.vessels.hollows import BEVEL_CM, Hollow, get_fill_depth_cm, get_inside, get_pin_holder
+from mirvel.drawing.blades import draw_blade, trace_blade
 from mirvel.drawing.frames import CUT_CM, draw_frame
 from mirvel.drawing.horn import draw_horn, get_inside_heights
 from mirvel.drawing.inside import draw_inside
@@ -103,7 +104,10 @@ def _draw_open(build: Build, brush: Brush, vessel: int) -> Markup:
         tag("path", d=closed(outer), fill=body, stroke="none"),
         "" if container.clear else tag("path", d=closed(inner), fill="#f1ecdf"),
         tag("path", d=closed(wet), fill=mix(WATER, GLASS, 0.35)) if has_water else "",
-        *(draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) for cut in _get_cuts(build, brush, vessel)),
+        *(
+            draw_stem(cut.place.start, cut.end, cut.place, brush, glass=True) + draw_blade(cut, build, brush)
+            for cut in _get_cuts(build, brush, vessel)
+        ),
     ]
     if mechanics is Mechanics.FOAM:
         parts.insert(
@@ -146,8 +150,10 @@ def _draw_closed(build: Build, brush: Brush, vessel: int) -> Markup:
         _draw_edges(container, brush, vessel, hidden),
         tag("path", d=closed(inner), fill="none", stroke=hidden, stroke_width=0.7, stroke_dasharray=_DASH),
     ]
-    ends = [(brush.eye.flatten(cut.place.start), brush.eye.flatten(cut.end)) for cut in _get_cuts(build, brush, vessel)]
-    data = "".join(path("M", *start, "L", *end) for start, end in ends)
+    cuts = _get_cuts(build, brush, vessel)
+    ends = [(brush.eye.flatten(cut.place.start), brush.eye.flatten(cut.end)) for cut in cuts]
+    blades = [points for cut in cuts for points in [trace_blade(cut, build, brush.eye)] if points]
+    data = "".join(path("M", *start, "L", *end) for start, end in ends) + "".join(map(closed, blades))
     parts.append(tag("path", d=data, fill="none", stroke=hidden, stroke_width=0.6, stroke_dasharray="2 2"))
     if build.recipe.mechanics is Mechanics.PIN_HOLDER:
         parts.append(_draw_pins(container, brush, dashed=True))

@@ -8,7 +8,7 @@ from mirvel.core.goods.hard_good import FoamGrade
 from mirvel.core.goods.material import Fitness, Material, StemType
 from mirvel.core.judging.check import Checks, Family, Found, Judged, Severity, Source
 from mirvel.core.making.standing import TIES
-from mirvel.core.making.water import get_blade_in_water_cm
+from mirvel.core.making.water import MOST_BLADE_IN_WATER_CM, get_clear_tip_cm
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.vessels.hollows import HEAVY_STEM_MM, LEAST_IN_FOAM_CM, THIN_FOAM_CM, get_inside
 
@@ -16,7 +16,6 @@ CHECKS = Checks(Family.MECHANICS)
 _FEW_THICK = 2
 WIDE_HEAD_CM = 12.0  # that big flowers are not for thin taped foam is common practice, how big an assumption
 MOST_RIM_SEEN = 0.6
-MOST_BLADE_IN_WATER_CM = 5.0  # that leaves under water rot is common practice, how much is trimmed an assumption
 LINING_FORMS, LEAST_LINED = frozenset({HeadForm.STRAP, HeadForm.BROAD_LEAF}), 0.9  # of the way round; assumption
 
 
@@ -219,29 +218,22 @@ def find_gap_in_the_lining(judged: Judged) -> Iterator[Found]:
 )
 def find_blade_in_water(judged: Judged) -> Iterator[Found]:
     """Single leaves whose blade stands in the water, where it rots: it is not stripped, as the leaves of a twig are."""
-    deep = [
-        (blade_cm, cut.place)
-        for cut in judged.build.cuts
-        if _is_single_leaf(cut.place.material) and not cut.place.is_inside
-        for blade_cm in [get_blade_in_water_cm(cut, judged.build.container)]
-        if blade_cm > MOST_BLADE_IN_WATER_CM
-    ]
-    wet = [place for _, place in deep]
-    if judged.recipe.mechanics in {Mechanics.FOAM, Mechanics.TIED} or not wet:
+    build = judged.build
+    deep = build.wet_blades
+    wet = [place for place in build.places if (place.entry.id, place.number) in deep]
+    if not wet:
         return
     names = ", ".join(dict.fromkeys(place.material.name for place in wet))
+    clear_cm = min(get_clear_tip_cm(place.head, build.container) for place in wet)
+    can_rise = clear_cm - MOST_BLADE_IN_WATER_CM <= build.sizing.above_rim_cm
+    rise, smaller = ("Let it", "take a smaller leaf") if len(wet) == 1 else ("Let them", "take smaller leaves")
+    mend = f"{rise} stand higher, {smaller}" if can_rise else smaller.capitalize()
     reason = (
-        f"{names}: up to {judged.say(max(blade_cm for blade_cm, _ in deep))} of the blade would rot there and foul the "
-        "water. Let them stand higher, take smaller leaves, or trim the blade to its rib."
+        f"{names}: up to {judged.say(max(deep.values()))} of the blade would rot there and foul the "
+        f"water. {mend}, or trim the blade to its rib."
     )
     title = "1 leaf stands in the water" if len(wet) == 1 else f"{len(wet)} leaves stand in the water"
     yield Found(title, reason, wet[0].entry.id, tuple(wet))
-
-
-def _is_single_leaf(material: Material) -> bool:
-    """Whether it is one fresh leaf with a blade, and no twig whose leaves are stripped."""
-    is_one = material.form is HeadForm.STRAP or (material.form is HeadForm.BROAD_LEAF and material.habit == "single")
-    return is_one and material.drinks
 
 
 @CHECKS.add(

@@ -19,7 +19,7 @@ from mirvel.core.making.showing import ROUNDS, Key, bring_out, get_seen, is_free
 from mirvel.core.making.sight import Look, Sight, get_looks, get_sides, get_sights
 from mirvel.core.making.standing import Stand, Standing, get_hang_cm, get_stand, get_standing
 from mirvel.core.making.timeline import Timeline, find_timeline
-from mirvel.core.making.water import Water, get_foam_water, get_vase_water
+from mirvel.core.making.water import Water, find_wet_blades, get_foam_water, get_vase_water
 from mirvel.core.placing.finding import locate, say, say_at, say_lean
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.meeting import measure
@@ -118,6 +118,12 @@ class Build:
     def get_entry_cuts(self, entry_id: str) -> tuple[Cut, ...]:
         """The cuts of one entry's pieces, in order."""
         return tuple(cut for cut in self.cuts if cut.place.entry.id == entry_id)
+
+    @cached_property
+    def wet_blades(self) -> Mapping[Key, float]:
+        """The single leaves of whose blade more stands in the water than is trimmed off, and how much, cm."""
+        found = find_wet_blades(self.cuts, self.recipe.mechanics, self.container)
+        return {(cut.place.entry.id, cut.place.number): blade_cm for cut, blade_cm in found}
 
     @cached_property
     def standing(self) -> Standing:

@@ -11,12 +11,15 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from mirvel.core.goods.container import Container
+from mirvel.core.goods.facts import HeadForm, Mechanics
 from mirvel.core.goods.heads import Head
 from mirvel.core.goods.material import Material
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.cuts import Cut
 from mirvel.core.placing.places import Place
 from mirvel.core.vessels.hollows import get_fill_depth_cm, get_fill_ml, get_surface_cm2
+
+MOST_BLADE_IN_WATER_CM = 5.0  # that leaves under water rot is common practice, how much is trimmed an assumption
 
 
 @dataclass(frozen=True)
@@ -79,6 +82,27 @@ def _get_foot_z(cut: Cut) -> float:
     if own_cm is None or not inside_cm:
         return cut.end.z
     return cut.end.z + max(0.0, cut.total_cm - own_cm) * (cut.place.start.z - cut.end.z) / inside_cm
+
+
+def find_wet_blades(cuts: Iterable[Cut], mechanics: Mechanics, container: Container) -> list[tuple[Cut, float]]:
+    """Single leaves, which are not stripped as a twig is, of whose blade more stands below the working fill than is
+    trimmed to its rib, and how much, cm; for foam and below a tie all of it is trimmed."""
+    if mechanics in {Mechanics.FOAM, Mechanics.TIED}:
+        return []
+    single = [cut for cut in cuts if _is_single_leaf(cut.place.material) and not cut.place.is_inside]
+    wet = [(cut, get_blade_in_water_cm(cut, container)) for cut in single]
+    return [(cut, blade_cm) for cut, blade_cm in wet if blade_cm > MOST_BLADE_IN_WATER_CM]
+
+
+def _is_single_leaf(material: Material) -> bool:
+    """Whether it is one fresh leaf with a blade, and no twig."""
+    is_round = material.form is HeadForm.BROAD_LEAF and material.habit == "single"
+    return (is_round or material.form is HeadForm.STRAP) and material.drinks
+
+
+def get_clear_tip_cm(head: Head, container: Container) -> float:
+    """How high over the rim an upright leaf ends whose blade reaches down to the working fill and no further."""
+    return head.length_cm - (container.depth_cm - get_fill_depth_cm(container))
 
 
 def get_blade_in_water_cm(cut: Cut, container: Container) -> float:

@@ -9,9 +9,10 @@ from markupsafe import Markup
 
 from mirvel.drawing.heads.petals import blob, strokes
 from mirvel.drawing.palette import Tones, mix
-from mirvel.drawing.svg import curve, join, path
+from mirvel.drawing.svg import closed, curve, join, path
 
 Point = tuple[float, float]
+STALK = 0.2  # how much of a round single leaf is its stalk
 BOW = 14.0  # how far a bend of 1 carries the tip sideways
 
 
@@ -82,6 +83,22 @@ def branch(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     fills = (tones.base, tones.light if habit == "round" else mix(tones.base, "#ffffff", 0.10), tones.deep)
     drawn = join(blob(data, fills[tone], tones.line, 0.6) for data, tone in shapes)
     return _stem(bend, 1.3, tones) + drawn + strokes("".join(veins), tones.line, 0.35)
+
+
+def get_single_half(share: float) -> float:
+    """Half the width of a round single leaf at a share of its length, from the foot of its stalk, as a share of its
+    width."""
+    blade = (share - STALK) / (1 - STALK)
+    return 0.54 * math.sin(math.pi * blade**0.6) if 0 < blade < 1 else 0.0
+
+
+def draw_upper_part(tones: Tones, ratio: float, kept: float) -> Markup:
+    """So much of a round single leaf from its tip down: the rest of its blade stands in the glass."""
+    edge = [(100 * ratio * get_single_half(1 - kept * (1 - n / 14)), -100 * n / 14) for n in range(15)]
+    outline = [(-x, y) for x, y in edge] + list(reversed(edge))
+    veins = path("M", 0, 0, "L", 0, -92)
+    veins += "".join(path("M", 0, y, "L", x * 0.8, y - 14) for half, y in edge[1:9:3] for x in (-half, half))
+    return blob(closed(outline), tones.base, tones.line, 1.0) + strokes(veins, tones.deeper, 0.8)
 
 
 def _single(tones: Tones, ratio: float) -> Markup:
@@ -157,13 +174,18 @@ def _feather(tones: Tones, half: float, bend: float) -> Markup:
     return strokes("".join(rows[0]), tones.deep, 0.8) + strokes("".join(rows[1]), tint, 0.8) + _stem(bend, 1.0, tones)
 
 
+def get_strap_half(habit: str, ratio: float) -> float:
+    """Half the width of a strap's foot, in hundredths of its length."""
+    return 0.55 if habit == "fine" else 44 * ratio if habit in {"broad", "rolled"} else 1.5
+
+
 def strap(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     """A blade that arches over; a fine one is drawn as a tuft of three, since one alone is hardly to be seen; a twisted
     one winds about itself."""
     if habit == "twisted":
         return _twisted(tones, 44 * ratio)
     blades = ((0.0, 1.0), (-4.0, 0.86), (4.0, 0.92)) if habit == "fine" else ((0.0, 1.0),)
-    half = 0.55 if habit == "fine" else 44 * ratio if habit in {"broad", "rolled"} else 1.5
+    half = get_strap_half(habit, ratio)
     drawn = []
     for lean, length in blades:
         x, top = lean + bend * BOW, -100 * length
