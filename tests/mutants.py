@@ -41,7 +41,11 @@ _MEANT = ("test_meant_sets", "test_meant_runs", "test_parts")
 ROOMS = {
     "pricing": ("test_money", "test_costs", "test_goods", "test_standing"),
     "buying": ("test_costs", "test_receiving", "test_price_list", "test_money"),
-    "making": ("test_size", "test_making", "test_shades", "test_glass", "test_goods", *_BUILT),
+    "making": (
+        *("test_size", "test_making", "test_shades", "test_glass", "test_goods", "test_pressing"),
+        *_BUILT,
+        "test_closing",
+    ),
     "vessels": ("test_tips", "test_glass", "test_places", "test_meant", *_BUILT),
     "placing": ("test_size", "test_boards", "test_tips", "test_places", *_MEANT, "test_kept", "test_meant", *_BUILT),
     "fit": ("test_penalty", "test_substitutes", "test_extras", "test_sets", "test_fit"),

@@ -2,9 +2,12 @@
 
 import math
 
+import numpy as np
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
+from shapely import Point, Polygon
+from shapely.geometry.base import BaseGeometry
 
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
@@ -12,6 +15,7 @@ from mirvel.core.making.foam import spread_foam
 from mirvel.core.making.shades import as_rows, get_shades, hide
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
+from mirvel.core.vessels.beds import get_bed
 from mirvel.core.vessels.hollows import get_foam
 from mirvel.demo import get_catalogue, get_recipes
 from tests.builds import work_out
@@ -77,7 +81,7 @@ def test_a_spike_hides_what_lies_behind_it_from_tip_to_foot(
 @pytest.mark.parametrize("slug", ["bowl-22", "cube-10", "basket-oval-30"])
 def test_points_of_foam_stand_on_its_top_or_its_sides_and_look_out_of_it(slug: str, above_cm: float) -> None:
     foam = get_foam(get_catalogue().containers[slug], above_cm)
-    points, ways, _ = spread_foam(foam)
+    points, ways, each_cm2 = spread_foam(foam)
     for point, way in zip(points.tolist(), ways.tolist(), strict=True):
         at = Vec(*point)
         edge = foam.get_edge_distance(Vec(at.x, at.y, 0.0).unit, at.z) if at.reach > 1e-6 else math.inf
@@ -88,5 +92,34 @@ def test_points_of_foam_stand_on_its_top_or_its_sides_and_look_out_of_it(slug: s
             assert at.reach == pytest.approx(edge)
             assert 0 < at.z < above_cm
             assert (at.x * way[0] + at.y * way[1]) > 0
+    ring = [Vec(math.sin(turn / 99), math.cos(turn / 99), 0.0) for turn in range(622)]
+    top, middle = (
+        Polygon([way.scaled(foam.get_edge_distance(way, z))[:2] for way in ring]) for z in (above_cm, above_cm / 2)
+    )
+    over = ways[:, 2] == 1.0
+    assert each_cm2[over].sum() == pytest.approx(top.area, rel=0.01)
+    assert each_cm2[~over].sum() == pytest.approx(middle.length * above_cm, rel=0.07)
     eighths = {math.atan2(x, y) // (math.pi / 4) % 8 for (x, y, _), way in zip(points, ways, strict=True) if not way[2]}
     assert len(eighths) == 8 or above_cm < 1
+
+
+@pytest.mark.parametrize("slug", ["ring-foam-30", "cross-foam-60", "heart-foam-33", "saddle-lid-60", "vine-35"])
+def test_points_of_a_frames_foam_stand_for_all_of_its_top_and_its_sides(slug: str) -> None:
+    """Against shapely: the area and the whole edge, holes and several blocks too."""
+    bed = get_bed(get_catalogue().containers[slug])
+    reference: BaseGeometry = Polygon()
+    for loop in bed.outline.loops:
+        reference = reference.symmetric_difference(Polygon(loop))
+    points, ways, each_cm2 = spread_foam(bed)
+    over = ways[:, 2] == 1.0
+    assert each_cm2[over].sum() == pytest.approx(reference.area, rel=0.01)
+    assert each_cm2[~over].sum() == pytest.approx(reference.length * bed.thickness_cm, rel=0.02)
+    assert set(points[over][:, 2]) == {bed.top_z}
+    assert all(reference.buffer(1e-6).contains(Point(point[:2])) for point in points[over])
+    sides = points[~over]
+    assert ((sides[:, 2] < bed.top_z) & (sides[:, 2] > bed.bottom_z)).all()
+    assert all(reference.boundary.distance(Point(point[:2])) < 0.1 for point in sides)
+    assert 0 < np.ptp(sides[:, 2]) <= bed.thickness_cm
+    out = points[~over] + 0.2 * ways[~over]
+    assert sum(reference.contains(Point(point[:2])) for point in out) < len(out) / 20, "but in the notch of a heart"
+    assert 150 < len(points) < 400

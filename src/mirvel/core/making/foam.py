@@ -26,7 +26,7 @@ def _spread_bed(bed: Bed) -> tuple[Numbers, Numbers, Numbers]:
     """Over the top and the sides of a frame's foam."""
     left, right, front, back = bed.outline.box
     rows = bed.outline.get_row(0.0)
-    around = sum(float(np.hypot(*np.diff(edge, axis=0).T).sum()) for edge, _ in rows)
+    around = sum(float(np.hypot(*np.diff(edge, axis=0, append=edge[:1]).T).sum()) for edge, _ in rows)
     step = math.sqrt((bed.outline.area_cm2 + around * bed.thickness_cm) / _POINTS)
     across = np.linspace(left, right, max(2, round((right - left) / step)) + 1)
     away = np.linspace(front, back, max(2, round((back - front) / step)) + 1)
@@ -41,8 +41,8 @@ def _spread_bed(bed: Bed) -> tuple[Numbers, Numbers, Numbers]:
             z = bed.top_z - (layer + 0.5) / layers * bed.thickness_cm
             points.append(np.column_stack([edge[::every], np.full(len(edge[::every]), z)]))
             normals.append(np.column_stack([ways[::every], np.zeros(len(edge[::every]))]))
-    over = np.concatenate(points)
-    return over, np.concatenate(normals), np.full(len(over), step * step)
+    each = _share_out((bed.outline.area_cm2, around * bed.thickness_cm), (len(flat), sum(map(len, points[1:]))))
+    return np.concatenate(points), np.concatenate(normals), each
 
 
 @lru_cache(maxsize=64)
@@ -68,6 +68,10 @@ def _spread_block(block: Hollow) -> tuple[Numbers, Numbers, Numbers]:
         edge = block.get_edge_distances(ways, z)[:, None] * ways
         points.append(np.column_stack([edge[:, 0] + block.middle_x, edge[:, 1], np.full(len(edge), z)]))
         normals.append(np.column_stack([ways, np.zeros(len(ways))]))
-    over = np.concatenate(points)
-    each = np.where(np.arange(len(over)) < len(flat), step, close) ** 2
-    return over, np.concatenate(normals), each
+    each = _share_out((area, around * above), (len(flat), layers * len(ways)))
+    return np.concatenate(points), np.concatenate(normals), each
+
+
+def _share_out(areas_cm2: tuple[float, float], counts: tuple[int, int]) -> Numbers:
+    """How much of the top and of the sides each of their points stands for: together all of it."""
+    return np.repeat([area / max(1, count) for area, count in zip(areas_cm2, counts, strict=True)], counts)
