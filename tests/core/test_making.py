@@ -8,6 +8,7 @@ from decimal import Decimal
 from fractions import Fraction
 
 import pytest
+from shapely import Polygon
 
 from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
@@ -28,7 +29,7 @@ from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.recipe.service import Service
 from mirvel.core.recipe.taking import take
 from mirvel.core.space.vectors import UPRIGHT, Vec
-from mirvel.core.vessels.hollows import Hollow
+from mirvel.core.vessels.hollows import Hollow, get_foam
 from mirvel.demo import RULES, get_catalogue, get_recipes
 from tests.builds import work_out
 
@@ -240,6 +241,22 @@ def test_holes_are_counted_and_what_is_too_near_or_runs_through_another_is_found
     (wide, deep), (foot, _), high = foam.top_cm, foam.foot_cm, foam.height_cm
     assert deep <= wide
     assert min(wide, foot) ** 2 * high * 0.7 < foam.volume_ml < max(wide, foot) ** 2 * high
+
+
+@pytest.mark.parametrize("slug", ["bowl-22", "cube-10", "basket-oval-30", "dish-oval-30"])
+def test_a_block_holds_what_its_slices_add_up_to(catalogue: Catalogue, slipway: Recipe, slug: str) -> None:
+    """Against shapely: the sections of round, square and oval foam, from its foot to its top."""
+    foam = get_foam(catalogue.containers[slug], 2.0)
+    ways = [Vec(math.sin(turn / 99), math.cos(turn / 99), 0.0) for turn in range(622)]
+    step = (foam.top_z - foam.bottom_z) / 40
+    slices = [
+        Polygon([way.scaled(foam.get_edge_distance(way, foam.bottom_z + (number + 0.5) * step))[:2] for way in ways])
+        for number in range(40)
+    ]
+    recipe = slipway.change(container=slug, mechanics="foam", foam_above_rim_cm=2)
+    plan = get_base_plan(recipe, catalogue.containers[slug], (cut(put(0, 0)),)).foam
+    assert plan is not None
+    assert plan.volume_ml == pytest.approx(step * sum(each.area for each in slices), rel=0.01)
 
 
 @pytest.mark.parametrize("family", ["still-harbour", "driftline", "haven"])

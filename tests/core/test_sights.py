@@ -19,6 +19,7 @@ from mirvel.core.making.showing import bring_out, get_least_seen
 from mirvel.core.making.sight import get_looks, get_sides, get_sights
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.places import Place
+from mirvel.core.recipe import entry
 from mirvel.core.recipe.meant import Depth, DepthKind, Meant
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.outlines import Outline, get_oblong
@@ -227,6 +228,14 @@ def test_what_is_hidden_comes_out_the_faster_the_less_is_seen_of_it_and_never_fa
     assert out["e6", 1] - carnation.kept.out > 1.5 * (out["e5", 1] - rose.kept.out) > 0
     far = replace(carnation, kept=carnation.kept.model_copy(update={"out": 1.2}))
     assert not bring_out([far], seen, None)
+    for start, end in ((0.97, 1.0), (0.6, 0.68)):  # one that is to stay inside the outline comes out as far as that
+        within = replace(
+            carnation,
+            entry=carnation.entry.model_copy(update={"outline": entry.Outline.INSIDE}),
+            kept=carnation.kept.model_copy(update={"out": start}),
+        )
+        assert bring_out([within], seen, None)["e6", 1].out == pytest.approx(end)
+    assert not bring_out([replace(within, kept=carnation.kept.model_copy(update={"out": 1.0}))], seen, None)
     pinned = replace(carnation, entry=carnation.entry.model_copy(update={"kept": (carnation.kept,)}))
     assert not bring_out([pinned], seen, None)
     tucked = carnation.entry.model_copy(update={"meant": Meant(depth=Depth(kind=DepthKind.TUCKED))})
