@@ -6,8 +6,9 @@ length. Nearness decides the tone: near, middle, or set back.
 """
 
 import math
+import operator
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -19,7 +20,7 @@ from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
 from mirvel.drawing.heads.leaves import STALK, draw_upper_part, get_tip
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, fade, get_tones, mix, to_faint
-from mirvel.drawing.svg import join, path, tag
+from mirvel.drawing.svg import closed, join, path, tag
 from mirvel.drawing.symbols import Symbols, use
 from mirvel.drawing.view import MM_PER_CM, Eye
 
@@ -33,6 +34,7 @@ _END_ON = 0.42
 _WIDE = 0.5  # wider than so much of their length, leaves are told apart in coarser steps
 _PAST_TIP = 0.3  # how far the last leaves of a branch reach past its tip, as a share of it
 _UNIT_MM = 100.0
+Point = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -97,52 +99,69 @@ def draw_stem(start: Vec, end: Vec, place: Place, brush: Brush, *, glass: bool =
     if place.entry.id in brush.faint:
         colour, line = to_faint(colour), to_faint(line)
     width = min(6.0, max(1.6, place.material.stem_diameter_mm * 0.7))
-    data = path("M", x1, y1, "L", x2, y2)
+    data, middle = path("M", x1, y1, "L", x2, y2), ((x1 + x2) / 2, (y1 + y2) / 2)
     if place.bow and not glass:
         # The curve's control point lies twice as far out as the arc's middle.
         chord = end.minus(start)
-        cx, cy = brush.eye.flatten(start.plus(chord, 0.5).plus(place.get_bend(chord).scaled(2.0)))
-        data = path("M", x1, y1, "Q", cx, cy, x2, y2)
+        middle = brush.eye.flatten(start.plus(chord, 0.5).plus(place.get_bend(chord).scaled(2.0)))
+        data = path("M", x1, y1, "Q", *middle, x2, y2)
     drawn = tag("path", d=data, stroke=line, stroke_width=width, fill="none") + tag(
         "path", d=data, stroke=colour, stroke_width=width - 0.9, fill="none"
     )
-    drawn += _draw_lengthening(place, ((x1, y1), (x2, y2)), (colour, line), glass=glass)
+    along = _Along((x1, y1), middle, (x2, y2))
+    if place.material.lengthened is Lengthened.LEAF:
+        drawn += _wind_leaf(along, colour, line)
+    elif place.material.lengthened is Lengthened.TUBE and not glass:
+        drawn += _draw_tube(along, colour, line)
     return drawn if glass or not brush.named else tag("g", drawn, data_key=brush.find_key(place, "stem-"))
 
 
-def _draw_lengthening(
-    place: Place, ends: tuple[tuple[float, float], tuple[float, float]], colours: tuple[str, str], *, glass: bool
-) -> Markup:
-    """What a short stem is made longer by: a leaf wound up it from foot to head, or the tube its head stands in."""
-    (x1, y1), (x2, y2) = ends
-    length = math.hypot(x2 - x1, y2 - y1)
-    if place.material.lengthened is Lengthened.NOT or length < 1e-6:
+@dataclass(frozen=True)
+class _Along:
+    """A stem on the picture from its foot to its head, bent towards a point between."""
+
+    foot: Point
+    middle: Point
+    head: Point
+
+    @property
+    def length(self) -> float:
+        return math.dist(self.foot, self.head)
+
+    def get_point(self, run: float, out: float) -> Point:
+        """So far up the stem, and so far beside it."""
+        share = run / self.length
+        weights = (1 - share) ** 2, 2 * share * (1 - share), share**2
+        x, y = (sum(map(operator.mul, weights, each)) for each in zip(self.foot, self.middle, self.head, strict=True))
+        ways = (share - 1, 1 - 2 * share, share)
+        dx, dy = (sum(map(operator.mul, ways, each)) for each in zip(self.foot, self.middle, self.head, strict=True))
+        steep = math.hypot(dx, dy)
+        return x - out * dy / steep, y + out * dx / steep
+
+    def fill(self, points: Sequence[Point], tone: str, line: str) -> Markup:
+        """What is outlined by points along it."""
+        outline = closed([self.get_point(*point) for point in points])
+        return tag("path", d=outline, fill=tone, stroke=line, stroke_width=0.6, stroke_linejoin="round")
+
+
+def _wind_leaf(along: _Along, colour: str, line: str) -> Markup:
+    """A leaf wound up a stem that is too short, from its foot to its head."""
+    turn, half, tone = _LEAF_TURN, _LEAF_HALF, mix(colour, "#f4f4d8", 0.18)
+    band = ((0.0, -half), (0.35 * turn, -half), (turn, half), (0.65 * turn, half))
+    starts = [number * turn for number in range(int(along.length // turn))]
+    return join(along.fill([(start + run, out) for run, out in band], tone, line) for start in starts)
+
+
+def _draw_tube(along: _Along, colour: str, line: str) -> Markup:
+    """The tube of water under the head of a stem that is too short, and its cap."""
+    top = along.length - _TUBE_UNDER
+    if top <= _TUBE_HALF:
         return Markup("")
-    colour, line = colours
-    along, across = ((x2 - x1) / length, (y2 - y1) / length), ((y1 - y2) / length, (x2 - x1) / length)
-
-    def at(run: float, out: float) -> tuple[float, float]:
-        return x1 + along[0] * run + across[0] * out, y1 + along[1] * run + across[1] * out
-
-    def fill(points: list[tuple[float, float]], tone: str) -> Markup:
-        data = path("M", *points[0], *(part for point in points[1:] for part in ("L", *point)), "Z")
-        return tag("path", d=data, fill=tone, stroke=line, stroke_width=0.6, stroke_linejoin="round")
-
-    if place.material.lengthened is Lengthened.LEAF:
-        turns = range(int(length // _LEAF_TURN))
-        bands = (
-            [at(run, -_LEAF_HALF), at(run + 0.35 * _LEAF_TURN, -_LEAF_HALF), at(run + _LEAF_TURN, _LEAF_HALF),
-             at(run + 0.65 * _LEAF_TURN, _LEAF_HALF)]
-            for run in (turn * _LEAF_TURN for turn in turns)
-        )  # fmt: skip
-        return join(fill(band, mix(colour, "#f4f4d8", 0.18)) for band in bands)
-    if glass:
-        return Markup("")
-    top = length - _TUBE_UNDER
-    foot = max(0.0, top - _TUBE_LONG)
-    tube = [at(foot, -_TUBE_HALF), at(top, -_TUBE_HALF), at(top, _TUBE_HALF), at(foot, _TUBE_HALF)]
-    cap = [at(top - 3, -_TUBE_HALF - 1), at(top, -_TUBE_HALF - 1), at(top, _TUBE_HALF + 1), at(top - 3, _TUBE_HALF + 1)]
-    return fill(tube, mix(colour, "#dcebe4", 0.6)) + fill(cap, colour) if top > _TUBE_HALF else Markup("")
+    tube, cap = (
+        [(low, -half), (top, -half), (top, half), (low, half)]
+        for low, half in ((max(0.0, top - _TUBE_LONG), _TUBE_HALF), (top - 3, _TUBE_HALF + 1))
+    )
+    return along.fill(tube, mix(colour, "#dcebe4", 0.6), line) + along.fill(cap, colour, line)
 
 
 def _draw_axis(place: Place, brush: Brush) -> Markup:
