@@ -47,7 +47,10 @@ ROOMS = {
         "test_closing",
     ),
     "vessels": ("test_tips", "test_glass", "test_places", "test_meant", *_BUILT),
-    "placing": ("test_size", "test_boards", "test_tips", "test_places", *_MEANT, "test_kept", "test_meant", *_BUILT),
+    "placing": (
+        *("test_measures", "test_size", "test_boards", "test_tips", "test_places", *_MEANT, "test_kept", "test_meant"),
+        *_BUILT,
+    ),
     "fit": ("test_penalty", "test_substitutes", "test_extras", "test_sets", "test_fit"),
     "judging": (
         "test_judgement",

@@ -5,9 +5,11 @@ import math
 from collections.abc import Callable
 from itertools import pairwise
 
+import numpy as np
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from scipy.stats import spearmanr
 
 from mirvel.core.card.steps import get_steps
@@ -18,6 +20,8 @@ from mirvel.core.goods.facts import Role
 from mirvel.core.judging.check import Severity
 from mirvel.core.placing.meeting import get_rank_correlation
 from mirvel.core.placing.places import Place
+from mirvel.core.placing.runs import Run, get_fan
+from mirvel.core.recipe.meant import Where
 from mirvel.core.recipe.meant_words import read_meant
 from mirvel.core.space.vectors import Vec
 from mirvel.core.values.problems import BadInput
@@ -277,3 +281,38 @@ def test_how_two_measures_rise_together_against_a_library(pairs: list[tuple[int,
     ones, others = ([float(each) for each in column] for column in zip(*pairs, strict=True))
     assume(len(set(ones)) > 1 and len(set(others)) > 1)
     assert get_rank_correlation(ones, others) == pytest.approx(spearmanr(ones, others).statistic)
+
+
+def test_one_of_another_kind_goes_in_where_fewest_stand_between_two_of_the_other() -> None:
+    """Three others at 12, 4 and 8 o’clock, one found in each of two stretches: the third is free, and what lies off it
+    is so by its turn to the nearer end."""
+
+    def at(*degrees: float) -> NDArray[np.float64]:
+        return np.array([(math.sin(math.radians(each)), math.cos(math.radians(each))) for each in degrees])
+
+    others, found = at(0, 120, 240), at(60, 300)
+    off = Run(10.0, 10.0).get_off_turn(at(125, 180, 235, 110, 90, 260, 350), others, found)
+    assert off[:3].tolist() == [0, 0, 0]
+    beyond = [10, 30, 20, 110]
+    assert (off[4:] - off[3]).tolist() == pytest.approx([(each - 10) / 180 for each in beyond[1:]])
+    assert off[3] > 0
+    along = Run(30.0, 10.0).get_off_turn(
+        np.array([(-0.6, 0.0), (0.2, 0.5), (0.7, 0.0)]), np.array([(-0.5, 0.0), (0.5, 0.0)]), np.array([(-0.9, 0.0)])
+    )
+    assert along[1] == 0
+    assert along[0] - along[2] == pytest.approx(0.1 - 0.2)
+
+
+@pytest.mark.parametrize("family", ["evening-bell", "long-shore"])
+def test_the_further_end_of_a_part_is_one_away_from_its_middle_as_rays_go(family: str) -> None:
+    surface = make(next(each for each in get_recipes() if each.family == family)).build.sizing.surface
+    half = [surface.frame.half_width_cm, surface.frame.half_depth_cm]
+    parts = [part for part in surface.parts if part.goes_out]
+    assert parts
+    for part in parts:
+        fan, box = get_fan(Where(part=part), surface), surface.parts[part]
+        low, high = (np.clip(np.array(corner), -1, 1) for corner in ((box.left, box.front), (box.right, box.back)))
+        offs = np.abs(fan.get_offs(np.array([low, high])))
+        assert offs.max() == pytest.approx(1)
+        sides = (high - low) * half
+        assert offs.max(axis=0) == pytest.approx(sides / sides.max())
