@@ -316,3 +316,9 @@ def test_the_further_end_of_a_part_is_one_away_from_its_middle_as_rays_go(family
         assert offs.max() == pytest.approx(1)
         sides = (high - low) * half
         assert offs.max(axis=0) == pytest.approx(sides / sides.max())
+
+
+@pytest.mark.parametrize(("band", "share"), [("low", 0.35), ("middle", 0.6), ("high", 0.85)])
+def test_a_stair_in_a_band_begins_at_the_top_of_it(band: str, share: float) -> None:
+    worked = make(mean(SLIPWAY, (SPIKE, f"{band} · stair 1"), pieces={SPIKE: 2}))
+    assert get_tops(worked, SPIKE)[0] == pytest.approx(share * worked.build.frame.above_rim_cm, abs=0.15)

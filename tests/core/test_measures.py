@@ -11,7 +11,7 @@ from mirvel.core.goods.facts import HeadForm
 from mirvel.core.placing.meeting_patterns import measure_pattern
 from mirvel.core.placing.met import Measuring
 from mirvel.core.placing.places import Place
-from mirvel.core.recipe.meant import Meant, Pattern, PatternKind
+from mirvel.core.recipe.meant import Facing, Meant, Pattern, PatternKind
 from mirvel.core.space.vectors import Vec
 from mirvel.core.values.units import LengthUnit
 from mirvel.demo import RULES, get_catalogue, get_recipes
@@ -200,3 +200,12 @@ def test_a_fringe_has_no_gap_of_sixty_degrees(wide: float, *, met: bool) -> None
     half = [turn(90 + each * (180 - wide) / 4, 9, 0.0) for each in range(5)]
     assert meets(PatternKind.FRINGE, half, hour_from=3, hour_to=9) is met
     assert not meets(PatternKind.FRINGE, half[::4], hour_from=3, hour_to=9)
+
+
+def test_a_stem_bends_outwards_where_it_is_upright_and_down_where_it_comes_out_level() -> None:
+    """By its own curve, a tenth out of the straight; one that goes on as it would bend anyway does not."""
+    meant = Meant(facing=Facing.CURVE)
+    out = replace(DISC, entry=DISC.entry.model_copy(update={"meant": meant}), tip=Vec(10.0, 0.0, 0.0), bow=0.1)
+    assert out.get_bend(Vec(8.0, 0.0, 0.0)) == pytest.approx(Vec(0.0, 0.0, -0.8))
+    assert out.get_bend(Vec(0.0, 0.0, 8.0)) == pytest.approx(Vec(0.8, 0.0, 0.0))
+    assert out.get_bend(Vec(10.0, 0.0, -2.0)) == Vec(0.0, 0.0, 0.0)

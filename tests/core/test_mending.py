@@ -74,6 +74,20 @@ def test_a_finding_is_put_right_and_nothing_graver_comes(check_id: str, family: 
     assert all(mend.words)
 
 
+def test_leaves_that_are_told_by_another_stand_higher_and_keep_that() -> None:
+    def spoil(recipe: Recipe) -> Recipe:
+        leaves = _with_leaves(recipe)
+        line = [entry.material for entry in leaves.entries].index("gerbera-bound") + 1
+        entry = next(each for each in leaves.entries if each.material == "aspidistra")
+        return changes.set_meant(leaves, entry.id, f"beside {line}", RULES.unit).recipe
+
+    worked = spoilt("longline", spoil)
+    check = next(each for each in worked.checks if each.kind == "leaf-in-water")
+    found = list(MAKERS["leaf-in-water"](worked, check, CATALOGUE))
+    assert len(found) == 3
+    assert all("eside" in change.words and "erbera" in change.words for change in found)
+
+
 def test_what_is_taken_out_is_no_more_than_it_takes() -> None:
     """Of the entry that goes fewer, one piece more would be over the money again."""
     worked = spoilt("slipway", lambda recipe: recipe.change(price_point="40"))

@@ -342,11 +342,11 @@ def _stand_higher(worked: Worked, check: Check, catalogue: Catalogue) -> Iterato
         {"levels": (Band.CROWN,), "height": None},
         {"levels": (), "height": Height(kind=HeightKind.RIM, by=max(1, over_cm))},
     ]
-    name = catalogue.get_name(entry.material)
+    names = {each.id: catalogue.get_name(each.material) for each in worked.recipe.entries}
     for wish in wishes:
         meant = entry.meant.model_copy(update=wish)
-        words = describe_meant(meant, {}, worked.rules.unit)
-        yield _change_entry(worked.recipe, entry, {"meant": meant}, f"{name}: {words}")
+        words = describe_meant(meant, names, worked.rules.unit)
+        yield _change_entry(worked.recipe, entry, {"meant": meant}, f"{names[entry.id]}: {words}")
 
 
 def _line_all_round(worked: Worked, check: Check, catalogue: Catalogue) -> Iterator[Change]:
