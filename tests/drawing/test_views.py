@@ -1,5 +1,6 @@
 """Looking at a piece from any side: full circles, opposite sides, sections, marks; and every head nine ways."""
 
+import math
 import re
 import xml.etree.ElementTree as ET
 from dataclasses import replace
@@ -23,6 +24,7 @@ from mirvel.demo import get_catalogue, get_recipes
 from mirvel.drawing.blades import trace_blade
 from mirvel.drawing.heads.bud import is_furled
 from mirvel.drawing.outline import get_breadth, get_profile
+from mirvel.drawing.pieces import Brush, draw_piece
 from mirvel.drawing.sheet import Style, draw
 from mirvel.drawing.studies import draw_studies, draw_study
 from mirvel.drawing.symbols import Symbols, define
@@ -77,6 +79,26 @@ def test_a_single_leaf_is_drawn_as_deep_in_the_water_as_it_is_said_to_stand_and_
     assert len(re.findall(r"stands? in the water", " ".join(check.title for check in worked.checks))) == 1
     tied = replace(build, recipe=build.recipe.change(mechanics="tied by hand"))
     assert not any(trace_blade(cut, tied, eye) for cut in build.cuts)
+
+
+@pytest.mark.parametrize("slug", ["aspidistra", "cordyline", "monstera", "leatherleaf", "bear-grass"])
+def test_a_leaf_is_drawn_from_its_own_foot_to_its_own_tip(slug: str, catalogue: Catalogue, rules: HouseRules) -> None:
+    """However it bows: what is drawn beside its foot would hang in the air; a blade that is trimmed begins narrow."""
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    build = work_out(add_entry(recipe, catalogue, slug, pieces=5).recipe, catalogue, rules).build
+    eye = get_eye(View.FRONT, 6.0)
+    for place in (each for each in build.places if each.material.slug == slug):
+        symbols = Symbols()
+        drawn = draw_piece(place, Brush(eye, symbols, 1.0, 0.0))
+        a, b, c, d, x, y = map(float, re.findall(r"matrix\((.*?)\)", drawn)[0].split(","))
+        right, up, _ = eye.get_direction(place.axis)
+        if math.hypot(right, up) > 0.5:  # what grows towards the eye is shown longer than it is
+            assert (x, y) == pytest.approx(eye.flatten(place.head_base), abs=0.2)
+        assert (x - 100 * c, y - 100 * d) == pytest.approx(eye.flatten(place.tip), abs=0.2)
+        outline = re.findall(r'd="M(.*?)Z?"', next(iter(symbols.drawn.values())))[0]
+        pairs = re.findall(r"(-?[\d.]+) (-?[\d.]+)", outline.replace("-", " -"))
+        low = [float(at) for at, height in pairs if float(height) > -1]
+        assert math.hypot(a, b) * max(map(abs, low), default=0.0) < 3.0
 
 
 def get_pieces(svg: str) -> list[tuple[str, str]]:

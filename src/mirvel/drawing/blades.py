@@ -7,7 +7,7 @@ from markupsafe import Markup
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.making.build import Build
 from mirvel.core.making.cuts import Cut
-from mirvel.core.placing.places import get_blade_share
+from mirvel.core.placing.places import Place, get_blade_share
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.hollows import get_inside
 from mirvel.drawing.heads.leaves import get_single_half, get_strap_half
@@ -15,7 +15,7 @@ from mirvel.drawing.outline import get_breadth
 from mirvel.drawing.palette import GLASS, get_tones, mix, to_faint
 from mirvel.drawing.pieces import Brush, get_ratio
 from mirvel.drawing.svg import closed, path, tag
-from mirvel.drawing.view import MM_PER_CM, Eye
+from mirvel.drawing.view import MM_PER_CM, Eye, View
 
 _STEPS = 20
 Points = list[tuple[float, float]]
@@ -37,7 +37,7 @@ def trace_blade(cut: Cut, build: Build, eye: Eye) -> Points:
         return []
     whole_cm = place.shown_length_cm + below_cm
     lost = max(0.0, place.head.length_cm - whole_cm) / place.head.length_cm  # cut off with the foot of the stem
-    width = place.shown_length_cm * MM_PER_CM * get_blade_share(place.material, chord.unit, eye.towards) / 100
+    width = _get_width(place, eye)
     across = ((y1 - y2) / length, (x2 - x1) / length)
     edges: tuple[Points, Points] = ([], [])
     for number in range(_STEPS + 1):
@@ -52,14 +52,24 @@ def trace_blade(cut: Cut, build: Build, eye: Eye) -> Points:
 
 def _fold_in(x: float, y: float, cut: Cut, build: Build, eye: Eye) -> tuple[float, float]:
     """A point of the picture drawn in to the wall where it is beside the vessel or its floor: a wide blade folds."""
-    z = (eye.origin_y - y) / MM_PER_CM
-    if z >= 0.0:
-        return x, y
     inside = get_inside(build.container, cut.place.vessel)
-    z = max(z, inside.bottom_z)
-    half = inside.get_half_width(z) * get_breadth(build.container, eye.right.x, eye.right.y) * MM_PER_CM
+    z = max((eye.origin_y - y) / MM_PER_CM, inside.bottom_z)
+    half = inside.get_half_width(min(z, 0.0)) * get_breadth(build.container, eye.right.x, eye.right.y) * MM_PER_CM
     middle, _ = eye.flatten(Vec(inside.middle_x, 0.0, z))
     return min(middle + half, max(middle - half, x)), eye.origin_y - z * MM_PER_CM
+
+
+def find_passes(build: Build, eye: Eye) -> dict[tuple[str, int], float]:
+    """How much of its width each leaf whose blade stands in the water shows at the rim: what is wider than the mouth
+    folds to pass it. By entry and number, in tenths."""
+    passes = dict.fromkeys(build.wet_blades, 1.0)
+    for cut in build.cuts if eye.view is not View.PLAN else ():
+        points, place = trace_blade(cut, build, eye), cut.place
+        if points:
+            whole = 2 * _get_width(place, eye) * _get_half(cut, 1 - place.shown_length_cm / place.head.length_cm)
+            shown = math.dist(points[0], points[-1])
+            passes[place.entry.id, place.number] = max(0.1, min(1.0, round(shown / max(whole, 1e-6), 1)))
+    return passes
 
 
 def _get_below_rim_cm(cut: Cut) -> float:
@@ -69,12 +79,17 @@ def _get_below_rim_cm(cut: Cut) -> float:
     return min(left_cm, max(0.0, place.head.length_cm - place.shown_length_cm))
 
 
+def _get_width(place: Place, eye: Eye) -> float:
+    """What a hundredth of the length that shows above is across the leaf on the picture, mm."""
+    return place.shown_length_cm * MM_PER_CM * get_blade_share(place.material, place.axis, eye.towards) / 100
+
+
 def _get_half(cut: Cut, share: float) -> float:
     """Half its width at a share of its length from its foot, in hundredths of the length that shows above."""
     place = cut.place
     ratio = get_ratio(place)
     if place.material.form is HeadForm.STRAP:
-        return get_strap_half(place.material.habit, ratio) * math.sin(min(1.0, share / 0.35) * math.pi / 2)
+        return get_strap_half(place.material.habit, ratio, share)
     return 100 * ratio * get_single_half(share)
 
 

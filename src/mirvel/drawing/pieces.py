@@ -8,8 +8,8 @@ length. Nearness decides the tone: near, middle, or set back.
 import math
 import operator
 import zlib
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 from markupsafe import Markup
@@ -18,7 +18,7 @@ from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, Lengthened
 from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
-from mirvel.drawing.heads.leaves import STALK, draw_upper_part, get_tip
+from mirvel.drawing.heads.leaves import STALK, Upper, draw_upper_part, draw_upper_strap
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, fade, get_tones, mix, to_faint
 from mirvel.drawing.svg import closed, join, path, tag
 from mirvel.drawing.symbols import Symbols, use
@@ -41,8 +41,8 @@ Point = tuple[float, float]
 class Brush:
     """What drawing a piece needs besides the piece; ``floor_mm`` is where the table lies on the picture,
     ``say_place`` how places are named where that is not by the clock, ``named`` whether what is drawn has a key that it
-    keeps from one drawing to the next, ``faint`` the entries that are only hinted at, ``wet`` the single
-    leaves whose blade goes down into the water."""
+    keeps from one drawing to the next, ``faint`` the entries that are only hinted at, ``passes`` the single
+    leaves whose blade goes down into the water, and how much of their width passes the mouth."""
 
     eye: Eye
     symbols: Symbols
@@ -52,7 +52,7 @@ class Brush:
     say_place: Callable[[Place], str] | None = None
     named: bool = False
     faint: frozenset[str] = frozenset()
-    wet: frozenset[tuple[str, int]] = frozenset()
+    passes: Mapping[tuple[str, int], float] = field(default_factory=dict)
 
     def find_key(self, place: Place, what: str = "") -> str | None:
         """The key of a piece, or of its stem, in this view; None where nothing is named."""
@@ -190,9 +190,7 @@ def _draw_axis(place: Place, brush: Brush) -> Markup:
         along = max(flat * length / _UNIT_MM, min(along, (brush.floor_mm - y) / (below * _UNIT_MM)))
     mirror = -1 if _bends_left(place, brush) else 1
     a, b, c, d = cos * across * mirror, sin * across * mirror, -sin * along, cos * along
-    # The drawing's own tip falls on the place's tip, however it is bent or foreshortened.
-    tip_x, tip_y = get_tip(material.habit, _get_bend(place))
-    return use(symbol, (a, b, c, d, x - a * tip_x - c * tip_y, y - b * tip_x - d * tip_y))
+    return use(symbol, (a, b, c, d, x + c * _UNIT_MM, y + d * _UNIT_MM))
 
 
 def _bends_left(place: Place, brush: Brush) -> bool:
@@ -220,17 +218,19 @@ def _get_symbol(brush: Brush, place: Place, tones: Tones, side: str) -> str:
     ratio = get_ratio(place) if material.is_axial else 0.0
     bend = _get_bend(place) if side == "axis" else 0.0
     kept = _get_kept(place, brush) if side == "axis" else 1.0
+    passes = brush.passes[place.entry.id, place.number] if kept < 1.0 else 1.0
     depth = round(place.head.length_cm / place.head.width_cm * 10) * 10.0 if side == "side" else 0.0
-    key = (material.form, material.habit, tones.base, side, openness, ratio, bend, depth, kept)
+    key = (material.form, material.habit, tones.base, side, openness, ratio, bend, depth, kept, passes)
     return _define(brush, place, key, lambda: _draw_symbol(*key))
 
 
 def _get_kept(place: Place, brush: Brush) -> float:
-    """How much of a round single leaf shows over its vessel, where the rest of its blade stands in the water."""
-    if place.material.form is not HeadForm.BROAD_LEAF or (place.entry.id, place.number) not in brush.wet:
+    """How much of a single leaf shows over its vessel, where the rest of its blade stands in the water; what is trimmed
+    below the rim narrows to its stalk above it."""
+    if (place.entry.id, place.number) not in brush.passes:
         return 1.0
-    kept = max(0.1, round(place.shown_length_cm / place.head.length_cm, 1))
-    return kept if kept < 1 - STALK else 1.0
+    kept = min(1.0, max(0.1, round(place.shown_length_cm / place.head.length_cm, 1)))
+    return kept if kept < 1 - STALK or place.material.form is HeadForm.STRAP else 1.0
 
 
 def _define(brush: Brush, place: Place, key: tuple[object, ...], draw: Callable[[], Markup]) -> str:
@@ -252,11 +252,14 @@ def _draw_symbol(
     bend: float,
     depth: float,
     kept: float,
+    passes: float,
 ) -> Markup:
     """One drawing of a head; remembered, since a change of a recipe leaves most heads as they were."""
     art, tones = get_art(form), Tones(base)
     if kept < 1.0:
-        return draw_upper_part(tones, ratio, kept)
+        strap = form is HeadForm.STRAP
+        upper = Upper(kept, passes)
+        return draw_upper_strap(tones, habit, ratio, bend, upper) if strap else draw_upper_part(tones, ratio, upper)
     if side != "axis" and bud.is_furled(form, habit, openness):
         if side == "side":
             return bud.side(tones, habit, max(depth, 60.0))

@@ -18,6 +18,7 @@ from mirvel.core.space.vectors import UPRIGHT, Vec
 from mirvel.core.values.units import format_length
 from mirvel.core.vessels.beds import has_bed
 from mirvel.drawing import mouth, vessel
+from mirvel.drawing.blades import find_passes
 from mirvel.drawing.frames import draw_stand, get_shown_below_cm, is_face_on
 from mirvel.drawing.guides import draw_guide, get_taken
 from mirvel.drawing.knowing import leave_out
@@ -255,7 +256,7 @@ def get_brush(build: Build, symbols: Symbols, eye: Eye, *, named: bool) -> Brush
     depths = [eye.get_nearness(place.tip) for place in build.places] or [0.0]
     floor = math.inf if eye.view is View.PLAN else eye.origin_y + build.table_cm * MM_PER_CM
     say = build.say_place if build.sizing.form.locate else None
-    return Brush(eye, symbols, max(depths), min(depths), floor, say, named=named, wet=frozenset(build.wet_blades))
+    return Brush(eye, symbols, max(depths), min(depths), floor, say, named=named, passes=find_passes(build, eye))
 
 
 def get_inner(brush: Brush) -> Brush:

@@ -1,9 +1,11 @@
 """Leaves and blades: ferns, broad and small leaves on a branch, straps.
 
-Drawn from the origin upwards, 100 units long; ``ratio`` is width over length; ``bend`` bows the stem sideways.
+Drawn from their foot at the origin to their tip 100 units above it; ``ratio`` is width over length; ``bend`` bows what
+is between to the left, so that the tip hangs over to the right.
 """
 
 import math
+from dataclasses import dataclass
 
 from markupsafe import Markup
 
@@ -12,18 +14,16 @@ from mirvel.drawing.palette import Tones, mix
 from mirvel.drawing.svg import closed, curve, join, path
 
 Point = tuple[float, float]
+BROAD_STRAPS = frozenset({"broad", "rolled"})
 STALK = 0.2  # how much of a round single leaf is its stalk
-BOW = 14.0  # how far a bend of 1 carries the tip sideways
+_BOW = 5.0  # how far a bend of 1 carries the middle sideways
+_OPENED = 0.4  # how far up its shown part a leaf that is folded at the rim lies open
+_STALK_OF_STRAP = 0.35  # how far up a broad strap widens from its stalk
 
 
 def get_spine(share: float, bend: float) -> Point:
     """A point of the bowed stem, from its foot (0) to its tip (1)."""
-    return bend * math.sin(share * math.pi * 0.5) ** 2 * BOW, -100 * share
-
-
-def get_tip(habit: str, bend: float) -> Point:
-    """Where a leaf's drawing ends."""
-    return (0.0 if habit == "single" else bend * BOW), -100.0
+    return -4 * bend * _BOW * share * (1 - share), -100 * share
 
 
 def _leaf(foot: Point, length: float, width: float, turn: float) -> str:
@@ -92,9 +92,27 @@ def get_single_half(share: float) -> float:
     return 0.54 * math.sin(math.pi * blade**0.6) if 0 < blade < 1 else 0.0
 
 
-def draw_upper_part(tones: Tones, ratio: float, kept: float) -> Markup:
-    """So much of a round single leaf from its tip down: the rest of its blade stands in the glass."""
-    edge = [(100 * ratio * get_single_half(1 - kept * (1 - n / 14)), -100 * n / 14) for n in range(15)]
+@dataclass(frozen=True)
+class Upper:
+    """How much of a leaf is drawn, from its tip down, where the rest of it stands in the glass, and how much of its
+    width shows at its lower end, where it folds to pass the mouth."""
+
+    kept: float = 1.0
+    passes: float = 1.0
+
+    def get_share(self, run: float) -> float:
+        """Where along the whole leaf it is, so far up what is drawn."""
+        return 1 - self.kept * (1 - run)
+
+    def get_fold(self, run: float) -> float:
+        """How much of its width shows so far up what is drawn."""
+        return self.passes + (1 - self.passes) * math.sin(min(1.0, run / _OPENED) * math.pi / 2)
+
+
+def draw_upper_part(tones: Tones, ratio: float, upper: Upper) -> Markup:
+    """The upper part of a round single leaf."""
+    runs = [number / 14 for number in range(15)]
+    edge = [(100 * ratio * get_single_half(upper.get_share(run)) * upper.get_fold(run), -100 * run) for run in runs]
     outline = [(-x, y) for x, y in edge] + list(reversed(edge))
     veins = path("M", 0, 0, "L", 0, -92)
     veins += "".join(path("M", 0, y, "L", x * 0.8, y - 14) for half, y in edge[1:9:3] for x in (-half, half))
@@ -174,28 +192,39 @@ def _feather(tones: Tones, half: float, bend: float) -> Markup:
     return strokes("".join(rows[0]), tones.deep, 0.8) + strokes("".join(rows[1]), tint, 0.8) + _stem(bend, 1.0, tones)
 
 
-def get_strap_half(habit: str, ratio: float) -> float:
-    """Half the width of a strap's foot, in hundredths of its length."""
-    return 0.55 if habit == "fine" else 44 * ratio if habit in {"broad", "rolled"} else 1.5
+def get_strap_half(habit: str, ratio: float, share: float) -> float:
+    """Half a strap's width at a share of its length from its foot, in hundredths of the length that ``ratio`` is of; a
+    broad one widens from its stalk."""
+    if habit not in BROAD_STRAPS:
+        return (0.55 if habit == "fine" else 1.5) * (1 - share**2)
+    if share < _STALK_OF_STRAP:
+        return 50 * ratio * math.sin(share / _STALK_OF_STRAP * math.pi / 2)
+    return 50 * ratio * (1 - ((share - _STALK_OF_STRAP) / (1 - _STALK_OF_STRAP)) ** 2)
 
 
 def strap(tones: Tones, habit: str, ratio: float, bend: float) -> Markup:
     """A blade that arches over; a fine one is drawn as a tuft of three, since one alone is hardly to be seen; a twisted
     one winds about itself."""
-    if habit == "twisted":
-        return _twisted(tones, 44 * ratio)
+    return _twisted(tones, 44 * ratio) if habit == "twisted" else draw_upper_strap(tones, habit, ratio, bend, Upper())
+
+
+def draw_upper_strap(tones: Tones, habit: str, ratio: float, bend: float, upper: Upper) -> Markup:
+    """The upper part of a strap."""
     blades = ((0.0, 1.0), (-4.0, 0.86), (4.0, 0.92)) if habit == "fine" else ((0.0, 1.0),)
-    half = get_strap_half(habit, ratio)
     drawn = []
     for lean, length in blades:
-        x, top = lean + bend * BOW, -100 * length
-        data = curve(
-            f"M {-half} 0 Q {lean * 0.2 - half} {top * 0.62} {x} {top} Q {lean * 0.2 + half} {top * 0.6} {half} 0 Z"
-        )
-        drawn.append(blob(data, tones.base if lean <= 0 else tones.light, tones.line, 0.3 if half < 2 else 0.8))
-    if habit in {"broad", "rolled"}:
-        drawn.append(strokes(path("M", 0, 0, "Q", 0, -60, bend * BOW, -98), tones.deeper, 0.9))
+        left, right = [], []
+        for run in (number / 14 for number in range(15)):
+            x, y = get_spine(run, bend)
+            half = get_strap_half(habit, ratio, upper.get_share(run)) * upper.get_fold(run)
+            left.append((x + lean * run**2 - half, y * length))
+            right.append((x + lean * run**2 + half, y * length))
+        fill, line = tones.base if lean <= 0 else tones.light, 0.8 if habit in BROAD_STRAPS else 0.3
+        drawn.append(blob(closed([*left, *reversed(right)]), fill, tones.line, line))
+    if habit in BROAD_STRAPS:
+        drawn.append(_stem(bend, 0.9, tones))
     if habit == "rolled":
+        half = 44 * ratio
         fold = curve(f"M 0 -4 Q {half * 1.1} -30 {half * 0.5} -58 Q {half * 0.2} -40 0 -4 Z")
         drawn.append(blob(fold, tones.deep, tones.line, 0.8))
     return join(drawn)
