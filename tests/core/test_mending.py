@@ -88,6 +88,16 @@ def test_leaves_that_are_told_by_another_stand_higher_and_keep_that() -> None:
     assert all("eside" in change.words and "erbera" in change.words for change in found)
 
 
+def test_leaves_of_all_entries_that_stand_in_the_water_stand_higher_at_once() -> None:
+    worked = spoilt("longline", lambda recipe: changes.add_entry(_with_leaves(recipe), CATALOGUE, "cordyline").recipe)
+    check = next(each for each in worked.checks if each.kind == "leaf-in-water")
+    assert len({piece.partition(".")[0] for piece in check.pieces}) == 2
+    mend = find_mend(worked, check, CATALOGUE, work)
+    assert mend is not None
+    assert "leaf-in-water" not in {each.kind for each in mend.after.checks}
+    assert all(name in mend.words[0] for name in ("Aspidistra", "Cordyline"))
+
+
 def test_what_is_taken_out_is_no_more_than_it_takes() -> None:
     """Of the entry that goes fewer, one piece more would be over the money again."""
     worked = spoilt("slipway", lambda recipe: recipe.change(price_point="40"))

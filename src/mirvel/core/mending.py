@@ -29,6 +29,7 @@ from mirvel.core.working import Worked
 TRIED = 8  # changes for one finding
 _PLACINGS = 3  # of an entry, and as many of all
 MOST_MENDED = 12  # findings in one go
+_HIGHER = 3  # ways in which leaves may be meant to stand higher
 _STEPS = (1, 2, 3, 5, 7, 9, 11, 13)  # of the height, lower or taller
 _MOST_MORE = 12
 _LESS_WEIGHTY = (Role.FILLER, Role.TEXTURE, Role.MASS, Role.GREENERY, Role.LINE, Role.TRAILING, Role.FOCAL, Role.TOKEN)
@@ -318,7 +319,7 @@ def _mean_less(worked: Worked, check: Check, _: Catalogue) -> Iterator[Change]:
 
 
 def _change_entry(recipe: Recipe, entry: Entry, fields: Mapping[str, object], words: str) -> Change:
-    changed = [each.model_copy(update=fields) if each is entry else each for each in recipe.entries]
+    changed = [each.model_copy(update=fields) if each.id == entry.id else each for each in recipe.entries]
     return Change(recipe.change(entries=[each.model_dump() for each in changed]), words)
 
 
@@ -331,22 +332,28 @@ def _take_whole_stems(worked: Worked, check: Check, catalogue: Catalogue) -> Ite
 
 
 def _stand_higher(worked: Worked, check: Check, catalogue: Catalogue) -> Iterator[Change]:
-    """Leaves among the highest, else with their tips so far over the rim that no blade reaches the water."""
-    entry = _get_entry(worked, check)
-    if entry is None:
-        return
+    """Leaves among the highest, else with their tips so far over the rim that no blade reaches the water; those of all
+    entries that stand in it."""
+    names = {each.id: catalogue.get_name(each.material) for each in worked.recipe.entries}
+    wet = {piece.partition(".")[0] for piece in check.pieces}
+    for number in range(_HIGHER):
+        recipe, words = worked.recipe, list[str]()
+        for entry in (each for each in worked.recipe.entries if each.id in wet):
+            meant = entry.meant.model_copy(update=_get_higher(worked, entry)[number])
+            words.append(f"{names[entry.id]}: {describe_meant(meant, names, worked.rules.unit)}")
+            recipe = _change_entry(recipe, entry, {"meant": meant}, words[-1]).recipe
+        yield Change(recipe, "; ".join(words))
+
+
+def _get_higher(worked: Worked, entry: Entry) -> list[Mapping[str, object]]:
+    """What may be meant by leaves that are to stand higher, the freest first."""
     container, places = worked.build.container, worked.build.places
     over_cm = math.ceil(max(get_clear_tip_cm(each.head, container) for each in places if each.entry.id == entry.id))
-    wishes: list[Mapping[str, object]] = [
+    return [
         {"levels": (Band.HIGH, Band.CROWN), "height": None},
         {"levels": (Band.CROWN,), "height": None},
         {"levels": (), "height": Height(kind=HeightKind.RIM, by=max(1, over_cm))},
     ]
-    names = {each.id: catalogue.get_name(each.material) for each in worked.recipe.entries}
-    for wish in wishes:
-        meant = entry.meant.model_copy(update=wish)
-        words = describe_meant(meant, names, worked.rules.unit)
-        yield _change_entry(worked.recipe, entry, {"meant": meant}, f"{names[entry.id]}: {words}")
 
 
 def _line_all_round(worked: Worked, check: Check, catalogue: Catalogue) -> Iterator[Change]:
