@@ -107,6 +107,20 @@ def draw_blade(cut: Cut, build: Build, brush: Brush) -> Markup:
         ((one[0] + other[0]) / 2, (one[1] + other[1]) / 2)
         for one, other in ((points[0], points[-1]), (points[_STEPS], points[_STEPS + 1]))
     ]
-    return tag("path", d=closed(points), fill=fill, stroke=line, stroke_width=0.8, stroke_linejoin="round") + tag(
-        "path", d=path("M", *rim, "L", *foot), fill="none", stroke=line, stroke_width=0.9
-    )
+    drawn = tag("path", d=closed(points), fill=fill, stroke=line, stroke_width=0.8, stroke_linejoin="round")
+    rib = tag("path", d=path("M", *rim, "L", *foot), fill="none", stroke=line, stroke_width=0.9)
+    return tag("g", drawn + rib, data_blade=_get_key(place))
+
+
+def draw_hidden_blade(cut: Cut, build: Build, eye: Eye, colour: str) -> Markup:
+    """The same as it stands behind an opaque wall; nothing where there is none."""
+    points = trace_blade(cut, build, eye)
+    if not points:
+        return Markup()
+    drawn = tag("path", d=closed(points), fill=colour, fill_opacity=0.12, stroke=colour, stroke_dasharray="4 2")
+    return tag("g", drawn, data_blade=_get_key(cut.place))
+
+
+def _get_key(place: Place) -> str:
+    """What names the piece where a finding tells of it."""
+    return f"{place.entry.id}.{place.number}"

@@ -13,7 +13,7 @@ from mirvel.core.placing.holders import get_block
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import has_bed
 from mirvel.core.vessels.hollows import BEVEL_CM, Hollow, get_fill_depth_cm, get_inside, get_pin_holder
-from mirvel.drawing.blades import draw_blade, trace_blade
+from mirvel.drawing.blades import draw_blade, draw_hidden_blade
 from mirvel.drawing.frames import CUT_CM, draw_frame
 from mirvel.drawing.horn import draw_horn, get_inside_heights
 from mirvel.drawing.inside import draw_inside
@@ -152,9 +152,9 @@ def _draw_closed(build: Build, brush: Brush, vessel: int) -> Markup:
     ]
     cuts = _get_cuts(build, brush, vessel)
     ends = [(brush.eye.flatten(cut.place.start), brush.eye.flatten(cut.end)) for cut in cuts]
-    blades = [points for cut in cuts for points in [trace_blade(cut, build, brush.eye)] if points]
-    data = "".join(path("M", *start, "L", *end) for start, end in ends) + "".join(map(closed, blades))
+    data = "".join(path("M", *start, "L", *end) for start, end in ends)
     parts.append(tag("path", d=data, fill="none", stroke=hidden, stroke_width=0.6, stroke_dasharray="2 2"))
+    parts += [draw_hidden_blade(cut, build, brush.eye, hidden) for cut in cuts]
     if build.recipe.mechanics is Mechanics.PIN_HOLDER:
         parts.append(_draw_pins(container, brush, dashed=True))
     return join(parts)

@@ -36,6 +36,7 @@
     work().classList.toggle("lighting", Boolean(there));
     for (const piece of document.querySelectorAll(".drawing g[data-piece]"))
       piece.classList.toggle("there", keys.has(`${piece.dataset.entry}.${piece.dataset.piece}`));
+    for (const blade of document.querySelectorAll(".drawing g[data-blade]")) blade.classList.toggle("there", keys.has(blade.dataset.blade));
   };
   for (const [begin, end] of [["pointerover", "pointerout"], ["focusin", "focusout"]]) {
     document.addEventListener(begin, (event) => {
