@@ -13,6 +13,7 @@ from mirvel.core.placing.meeting import measure
 from mirvel.core.placing.met import Measuring
 from mirvel.core.placing.places import Place
 from mirvel.core.values.units import LengthUnit
+from mirvel.demo import get_recipes
 from tests.core.test_meant import CARNATION, DAISY, ROSE, SLIPWAY, SPIKE, find_unmet, get_line, get_tops, make, mean
 from tests.core.test_meant_runs import get_hours
 
@@ -56,6 +57,15 @@ def test_where_levels_vary_no_flower_ends_as_high_as_the_one_of_its_kind_beside_
         rest = [(get_apart(place, other), at) for at, other in enumerate(places) if other is not place]
         assert abs(top - tops[min(rest)[1]]) >= min(1.5, 0.2 * 2 * place.half_width_cm)
     assert find_unmet(worked) == []
+
+
+@pytest.mark.parametrize(
+    ("family", "line"), [("slipway", DAISY), ("slipway", 8), ("haven", 4), ("fender", 4), ("three-buoys", 5)]
+)
+def test_levels_vary_also_where_one_comes_to_be_the_nearest_of_another(family: str, line: int) -> None:
+    recipe = next(each for each in get_recipes() if each.family == family)
+    assert recipe.entries[line - 1].pieces >= 6
+    assert find_unmet(make(mean(recipe, (line, "levels vary")))) == []
 
 
 @pytest.mark.parametrize("count", [3, 6, 9])
