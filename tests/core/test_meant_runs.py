@@ -198,6 +198,13 @@ def test_the_larger_blooms_go_where_they_are_meant_to(grade: str, way: Callable[
     assert find_unmet(wrong) == [f"meant-{SLIPWAY.entries[ROSE - 1].id}-sizes"]
 
 
+def test_one_over_of_what_is_mirrored_both_ways_has_the_very_middle_where_no_other_may_set_the_height() -> None:
+    two = SLIPWAY.change(entries=[SLIPWAY.entries[0].model_dump(), SLIPWAY.entries[ROSE - 1].model_dump()])
+    worked = make(mean(two, (1, "low"), (2, "mirrored both ways"), pieces={2: 5}))
+    middle = [place.tip for place in get_line(worked, 2) if place.tip.reach < 0.1]
+    assert [round(tip.z, 1) for tip in middle] == [round(worked.build.frame.above_rim_cm, 1)]
+
+
 @pytest.mark.parametrize(
     "words", ["low", "left", "tip 9", "stair 2 · side to side", "group", "rays", "mirrored both ways"]
 )

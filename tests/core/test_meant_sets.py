@@ -14,7 +14,19 @@ from mirvel.core.placing.met import Measuring
 from mirvel.core.placing.places import Place
 from mirvel.core.values.units import LengthUnit
 from mirvel.demo import get_recipes
-from tests.core.test_meant import CARNATION, DAISY, ROSE, SLIPWAY, SPIKE, find_unmet, get_line, get_tops, make, mean
+from tests.core.test_meant import (
+    CARNATION,
+    DAISY,
+    ROSE,
+    SLIPWAY,
+    SPIKE,
+    SPRAY,
+    find_unmet,
+    get_line,
+    get_tops,
+    make,
+    mean,
+)
 from tests.core.test_meant_runs import get_hours
 
 
@@ -76,6 +88,14 @@ def test_levels_vary_too_where_one_of_them_has_the_top_of_the_piece(count: int) 
     assert find_unmet(worked) == []
     crown = max(get_tops(worked, 1))
     assert crown == pytest.approx(worked.build.extent.top, abs=0.1)
+
+
+def test_a_ring_lies_close_about_its_flower() -> None:
+    """Beside it, with no other head between, however wide its own are."""
+    worked = make(mean(SLIPWAY, (SPRAY, f"ring round {ROSE}"), pieces={ROSE: 1, SPRAY: 7}))
+    (rose,), sprays = get_line(worked, ROSE), get_line(worked, SPRAY)
+    away = sorted(get_apart(rose, each) for each in sprays)
+    assert away[3] <= 1.15 * (rose.head.width_cm + sprays[0].head.width_cm) / 2
 
 
 def test_flowers_kept_at_one_level_do_not_vary_and_are_told_so() -> None:

@@ -17,11 +17,13 @@ from mirvel.core.forms.kinds.dome import CENTRE_SHARE, get_dome_lobe
 from mirvel.core.forms.locating import Located
 from mirvel.core.forms.surface import GOLDEN_ANGLE, Frame, Lobe, get_area_cm2, keep_all, spread_sites
 from mirvel.core.goods.catalogue import Catalogue
+from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.placing.finding import say_within
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.core.values.units import LengthUnit
+from mirvel.demo import get_recipes
 from tests.builds import work_out
 
 
@@ -122,6 +124,18 @@ def test_two_large_heads_never_stand_side_by_side_at_one_level(
             touching = (one.head.width_cm + other.head.width_cm) / 2
             level = abs(one.tip.z - other.tip.z) < 0.05 * one.above_rim_cm
             assert not (level and one.tip.minus(other.tip).length < touching)
+
+
+@pytest.mark.parametrize("family", ["slipway", "fender", "cuttle-cube", "low-tide"])
+def test_the_highest_flower_ends_at_the_height_that_is_told(
+    family: str, catalogue: Catalogue, rules: HouseRules
+) -> None:
+    """Also where a wide head sets it, whose edge would pass the outline: without the line stems of a piece."""
+    recipe = next(each for each in get_recipes() if each.family == family)
+    axial = {slug for slug, material in catalogue.materials.items() if material.is_axial}
+    kept = [each for each in recipe.entries if each.role is Role.GREENERY or each.material not in axial]
+    worked = work_out(recipe.change(entries=[each.model_dump() for each in kept]), catalogue, rules)
+    assert worked.build.extent.top == pytest.approx(worked.build.frame.above_rim_cm, abs=0.01)
 
 
 def test_delicate_blooms_are_placed_last(catalogue: Catalogue, slipway: Recipe, rules: HouseRules) -> None:

@@ -9,8 +9,13 @@ import httpx
 import pytest
 
 from mirvel.core.judging.checks import DECLARED
+from mirvel.core.making.build import get_build
+from mirvel.core.recipe.taking import take
+from mirvel.core.working import finish, work_out
+from mirvel.demo import RULES, get_catalogue, get_recipes
 from mirvel.store.shop import Shop
 from mirvel.web.workers import Busy, Workers
+from mirvel.web.working import get_shape
 
 HTMX = {"HX-Request": "true"}
 
@@ -29,6 +34,19 @@ def find_value(page: str, id_: str) -> str:
     found = re.search(rf'id="{id_}"[^>]*>([^<]*)<', page)
     assert found, id_
     return found[1]
+
+
+@pytest.mark.parametrize("family", ["slipway", "longline", "evening-bell"])
+def test_what_is_built_for_any_price_is_judged_as_if_it_were_built_for_this_one(family: str) -> None:
+    recipe, catalogue = next(each for each in get_recipes() if each.family == family), get_catalogue()
+    other = recipe.change(price_point=str(recipe.price_point * 2), minutes="90", notes="Longer", accepted=())
+    built = get_build(take(get_shape(recipe), catalogue), RULES).look()
+    worked = finish(built.take_up(other), take(other, catalogue))
+    anew = work_out(other, catalogue, RULES)
+    assert worked.build.recipe == other
+    assert (worked.checks, worked.money, worked.cautions) == (anew.checks, anew.money, anew.cautions)
+    assert built.seen == anew.build.seen
+    assert built.rim_seen == anew.build.rim_seen
 
 
 def test_one_round_trip_changes_money_drawing_and_cuts_together(web: httpx.Client, shop: Shop, table: int) -> None:

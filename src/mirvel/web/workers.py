@@ -156,6 +156,10 @@ def _begin(behind: int) -> None:
     Thread(target=watch, name="watching the app", daemon=True).start()
 
 
+def _build(taken: Taken, rules: HouseRules) -> Build:
+    return get_build(taken, rules).look()
+
+
 def _end(process: Future[int]) -> None:
     if process.cancelled() or process.exception():
         return
@@ -190,7 +194,7 @@ class Workers:
 
     def build(self, taken: Taken, rules: HouseRules) -> Build:
         """A recipe built. Raises BadInput, Busy."""
-        return self.builders.ask("a build", get_build, taken, rules)
+        return self.builders.ask("a build", _build, taken, rules)
 
     def draw(self, build: Build, style: Style, view: View) -> Drawing:
         """A build drawn as the Table shows it. Raises Busy."""

@@ -63,8 +63,7 @@ class Desk:
         """Raises UnknownGoods, BadInput."""
         shape = get_shape(recipe)
         built = self.keep("build", shape, lambda: self.workers.build(take(shape, self.catalogue), self.rules))
-        build = replace(built, recipe=recipe)
-        return self.keep_at_costs("worked", recipe, lambda: finish(build, take(recipe, self.catalogue)))
+        return self.keep_at_costs("worked", recipe, lambda: finish(built.take_up(recipe), take(recipe, self.catalogue)))
 
     def freeze(self, recipe: Recipe) -> Frozen:
         """What a recipe is made from as it stands now. Raises UnknownGoods."""

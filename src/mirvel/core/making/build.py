@@ -37,6 +37,7 @@ from mirvel.core.values.units import get_step_cm
 from mirvel.core.vessels.beds import Bed
 
 _STEM_SHOWS_CM = 0.5  # with less there is nothing that leans
+_SEEN = ("seen", "rim_seen")  # kept with a build once they are found
 _SAT_ON = {Mechanics.FOAM: "foam", Mechanics.PIN_HOLDER: "pins", Mechanics.TIED: "tie"}
 
 
@@ -78,6 +79,17 @@ class Build:
         if self.sizing.form.hangs:
             return max(self.stand_cm, self.table_cm + self.extent.top)
         return self.table_cm + max(self.extent.top, self.container.height_cm - self.container.rim_height_cm)
+
+    def look(self) -> "Build":
+        """The same with what is seen of it, which takes long to find, found beforehand."""
+        _ = self.seen, self.rim_seen
+        return self
+
+    def take_up(self, recipe: Recipe) -> "Build":
+        """The same for a recipe that differs in nothing that is built; what is seen of it stays as it was found."""
+        again = replace(self, recipe=recipe)
+        again.__dict__.update({name: self.__dict__[name] for name in _SEEN if name in self.__dict__})
+        return again
 
     def locate(self, place: Place) -> Located:
         """Where a piece goes, as it is found on the work."""
