@@ -92,15 +92,13 @@ def _measure_height(height: Height, places: list[Place], among: Measuring) -> Me
         return _measure_varied(places, tops, among)
     if height.kind is HeightKind.STAIR:
         return _measure_stair(height.by, tops, among)
-    others = [get_top(place) for place in among.get(height.entry)] if height.entry else []
-    if height.kind is HeightKind.OVER and not others:
+    is_over = height.kind is HeightKind.OVER
+    others = [get_top(place) for place in among.get(height.entry)] if is_over else []
+    if is_over and not others:
         return Met("height", "a height over another", is_met=False, instead="there is none of the other to stand over")
     rim = among.surface.frame.rim_height_cm
-    wanted = {
-        HeightKind.OVER: height.get_over(others) if others else 0.0,
-        HeightKind.TABLE: height.by - rim,
-        HeightKind.TIMES: height.by * among.container_height_cm - rim,
-    }.get(height.kind, height.by)
+    of_the_table = {HeightKind.TABLE: height.by, HeightKind.TIMES: height.by * among.container_height_cm}
+    wanted = height.get_over(others) if others else of_the_table.get(height.kind, height.by + rim) - rim
     off = max(tops, key=lambda top: abs(top - wanted)) - wanted
     way = "higher" if off > 0 else "lower"
     return Met("height", "the height of its tips", abs(off) <= TIP_CM, f"they end {among.say(abs(off))} {way} at most")
