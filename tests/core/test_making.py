@@ -290,7 +290,7 @@ def test_a_blade_is_swirled_as_far_as_it_is_long_and_from_the_floor_to_the_rim_a
 
 def test_only_what_a_cut_leaves_of_a_blade_below_the_water_stands_in_it(catalogue: Catalogue) -> None:
     """By hand: 20 cm of glass filled to 15, straight. A leaf that shows 12 cm and goes 18 cm down stands 13 cm in the
-    water: with a blade of 40 cm all of that, of 22 cm the 5 that reach so far, of 17 cm none; none of one laid level."""
+    water: with a blade of 40 cm all of that, of 22 cm the 5 that reach so far, of 17 cm none; if laid level, none."""
     cube = catalogue.containers["cube-10"].change(depth_cm=20, height_cm=20, mouth_cm=10, base_cm=10.4, water_ml=1500)
     for blade_cm, wet_cm in ((40.0, 13.0), (22.0, 5.0), (17.0, 0.0)):
         leaf = replace(LEAF, head=replace(LEAF.head, length_cm=blade_cm), start=Vec(0, 0, 0), tip=Vec(0, 0, 12.0))
