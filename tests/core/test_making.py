@@ -243,6 +243,16 @@ def test_holes_are_counted_and_what_is_too_near_or_runs_through_another_is_found
     assert min(wide, foot) ** 2 * high * 0.7 < foam.volume_ml < max(wide, foot) ** 2 * high
 
 
+def test_foam_in_a_frame_is_as_wide_at_its_foot_as_at_its_top_and_no_wider_than_its_frame() -> None:
+    for recipe in (each for each in get_recipes() if each.family in {"still-harbour", "evening-bell", "driftline"}):
+        build = work_out(recipe, get_catalogue(), RULES).build
+        foam = build.base.foam
+        assert foam is not None
+        assert foam.foot_cm == foam.top_cm
+        for size, half in zip(foam.top_cm, build.container.halves_cm, strict=True):
+            assert 0 < size <= 2 * half + 1e-6
+
+
 @pytest.mark.parametrize("slug", ["bowl-22", "cube-10", "basket-oval-30", "dish-oval-30"])
 def test_a_block_holds_what_its_slices_add_up_to(catalogue: Catalogue, slipway: Recipe, slug: str) -> None:
     """Against shapely: the sections of round, square and oval foam, from its foot to its top."""
