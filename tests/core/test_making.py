@@ -324,11 +324,17 @@ def test_what_hangs_lies_on_its_back_while_it_is_made_and_what_stands_is_made_st
     assert (laid.bottom, laid.top) == pytest.approx((-hung.back, -hung.front))
 
 
-@pytest.mark.parametrize(("stem_mm", "passes"), [(100.0, 1), (50.0, 2), (33.3, 7)])
-def test_as_many_stems_pass_a_mouth_as_circles_lie_in_it(catalogue: Catalogue, stem_mm: float, passes: int) -> None:
-    """One circle in a circle, two of half its width, seven of a third: the known packings of circles in a circle."""
+@pytest.mark.parametrize(
+    ("shape", "stem_mm", "passes"),
+    [("round", 100.0, 1), ("round", 50.0, 2), ("round", 33.3, 7), ("square", 50.0, 4), ("square", 33.3, 9)],
+)
+def test_as_many_stems_pass_a_mouth_as_circles_lie_in_it(
+    catalogue: Catalogue, shape: str, stem_mm: float, passes: int
+) -> None:
+    """One circle in a circle, two of half its width, seven of a third: the known packings of circles in a circle; in a
+    square four of half its side, nine of a third."""
     vase = next(each for each in catalogue.containers.values() if each.kind is ContainerKind.CYLINDER)
-    vase = vase.change(mouth_cm=10.0, shape="round")
+    vase = vase.change(mouth_cm=10.0, shape=shape)
     place = put(0, 0)
     thick = replace(place, material=place.material.model_copy(update={"stem_diameter_mm": stem_mm}))
     inside = find_mouth_capacity(vase, (cut(thick),))
