@@ -240,8 +240,8 @@ def test_what_is_hidden_comes_out_the_faster_the_less_is_seen_of_it_and_never_fa
     assert not bring_out([pinned], seen, None)
     tucked = carnation.entry.model_copy(update={"meant": Meant(depth=Depth(kind=DepthKind.TUCKED))})
     assert get_least_seen(replace(carnation, entry=tucked)) == 0 < get_least_seen(carnation) < get_least_seen(rose)
-    fruit = next(each for each in CATALOGUE.materials.values() if each.is_laid)
-    assert get_least_seen(replace(rose, material=fruit)) == 0  # it lies where it lies, though the piece be made for it
+    moss = next(each for each in CATALOGUE.materials.values() if each.is_laid)
+    assert get_least_seen(replace(rose, material=moss)) == 0  # it lies where it lies, though the piece be made for it
 
 
 @pytest.mark.parametrize("family", ["quiet-water", "driftline"])
