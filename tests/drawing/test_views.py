@@ -101,6 +101,23 @@ def test_a_leaf_is_drawn_from_its_own_foot_to_its_own_tip(slug: str, catalogue: 
         assert math.hypot(a, b) * max(map(abs, low), default=0.0) < 3.0
 
 
+@pytest.mark.parametrize("habit", ["twisted", "fine", "broad"])
+def test_a_leaf_that_stands_in_the_water_keeps_its_own_shape_above_it(
+    habit: str, catalogue: Catalogue, rules: HouseRules
+) -> None:
+    """Of a broad blade the upper part shows; what winds about itself or is a tuft is drawn as it is drawn anywhere."""
+    recipe = next(each for each in get_recipes() if each.family == "slipway")
+    build = work_out(add_entry(recipe, catalogue, "aspidistra", pieces=3).recipe, catalogue, rules).build
+    place = next(each for each in build.places if (each.entry.id, each.number) in build.wet_blades)
+    place = replace(place, material=place.material.model_copy(update={"habit": habit}))
+    eye, drawn = get_eye(View.FRONT, 6.0), []
+    for passes in ({}, {(place.entry.id, place.number): 1.0}):
+        symbols = Symbols()
+        draw_piece(place, Brush(eye, symbols, 1.0, 0.0, passes=passes))
+        drawn.append(set(symbols.drawn))
+    assert (drawn[0] == drawn[1]) is (habit != "broad")
+
+
 def get_pieces(svg: str) -> list[tuple[str, str]]:
     return re.findall(r'data-entry="(\w+)" data-piece="(\d+)"', svg)
 

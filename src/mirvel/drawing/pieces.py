@@ -18,7 +18,7 @@ from mirvel.core.goods.facts import LEAF_FORMS, HeadForm, Lengthened
 from mirvel.core.placing.places import LEAST_SEEN, Place, get_blade_share
 from mirvel.core.space.vectors import Vec, get_clock_hour
 from mirvel.drawing.heads import bud, get_art
-from mirvel.drawing.heads.leaves import STALK, Upper, draw_upper_part, draw_upper_strap
+from mirvel.drawing.heads.leaves import BROAD_STRAPS, STALK, Upper, draw_upper_part, draw_upper_strap
 from mirvel.drawing.palette import STEM, STEM_DEEP, Tones, fade, get_tones, mix, to_faint
 from mirvel.drawing.svg import closed, join, path, tag
 from mirvel.drawing.symbols import Symbols, use
@@ -227,10 +227,11 @@ def _get_symbol(brush: Brush, place: Place, tones: Tones, side: str) -> str:
 def _get_kept(place: Place, brush: Brush) -> float:
     """How much of a single leaf shows over its vessel, where the rest of its blade stands in the water; what is trimmed
     below the rim narrows to its stalk above it."""
-    if (place.entry.id, place.number) not in brush.passes:
+    is_strap = place.material.form is HeadForm.STRAP
+    if (place.entry.id, place.number) not in brush.passes or (is_strap and place.material.habit not in BROAD_STRAPS):
         return 1.0
     kept = min(1.0, max(0.1, round(place.shown_length_cm / place.head.length_cm, 1)))
-    return kept if kept < 1 - STALK or place.material.form is HeadForm.STRAP else 1.0
+    return kept if kept < 1 - STALK or is_strap else 1.0
 
 
 def _define(brush: Brush, place: Place, key: tuple[object, ...], draw: Callable[[], Markup]) -> str:

@@ -225,8 +225,9 @@ def draw_upper_strap(tones: Tones, habit: str, ratio: float, bend: float, upper:
         drawn.append(_stem(bend, 0.9, tones))
     if habit == "rolled":
         half = 44 * ratio
-        fold = curve(f"M 0 -4 Q {half * 1.1} -30 {half * 0.5} -58 Q {half * 0.2} -40 0 -4 Z")
-        drawn.append(blob(fold, tones.deep, tones.line, 0.8))
+        foot, out, end, back = (get_spine(share, bend)[0] for share in (0.04, 0.3, 0.58, 0.4))
+        fold = f"M {foot} -4 Q {out + half * 1.1} -30 {end + half * 0.5} -58 Q {back + half * 0.2} -40 {foot} -4 Z"
+        drawn.append(blob(curve(fold), tones.deep, tones.line, 0.8))
     return join(drawn)
 
 
