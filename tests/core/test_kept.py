@@ -192,6 +192,17 @@ def test_the_crown_is_theirs_who_has_it_until_a_better_right_comes_or_it_is_take
     assert holders == ["carnation-standard", "carnation-standard", line, line]
 
 
+def test_all_stands_about_a_bow_that_is_kept_as_about_one_that_is_placed() -> None:
+    recipe = find_recipe("Evening Bell 195")
+    fresh = build(recipe)
+    carried = carry_places(fresh, recipe)
+    only_bow = tuple(
+        each if each.role is Role.TOKEN else each.model_copy(update={"kept": ()}) for each in carried.entries
+    )
+    tips = get_tips(build(carried.model_copy(update={"entries": only_bow})))
+    assert max(tips[key].minus(tip).length for key, tip in get_tips(fresh).items()) < 0.01
+
+
 def test_what_trails_or_is_tied_on_takes_no_crown_from_a_flower() -> None:
     recipe = find_recipe("Slipway 42")
     for role in (Role.TRAILING, Role.TOKEN, Role.GREENERY, Role.FILLER):

@@ -159,6 +159,22 @@ def test_a_fringe_whose_first_stands_a_little_before_its_hour_is_met() -> None:
     assert [met.is_met for met in measure(places[0].entry.id, places[0].entry.meant, among)] == [True]
 
 
+def test_a_fringe_of_what_stands_against_a_wall_goes_along_its_front() -> None:
+    recipe = next(each for each in get_recipes() if each.name == "Breakwater 98")
+    hours = sorted(get_hours(make(mean(recipe, (7, "fringe"), pieces={7: 12})), 7))
+    assert hours[0] >= 2.5 and hours[-1] <= 9.5
+    assert max(after - before for before, after in pairwise([2.5, *hours, 9.5])) < 2
+
+
+@pytest.mark.parametrize("count", [6, 9, 12])
+@pytest.mark.parametrize("line", [ROSE, CARNATION, DAISY])
+def test_many_in_one_level_take_the_whole_of_it(line: int, count: int) -> None:
+    worked = make(mean(SLIPWAY, (line, "low"), pieces={line: count}))
+    above = worked.build.frame.above_rim_cm
+    shares = sorted(place.tip.z / above for place in get_line(worked, line))
+    assert max(after - before for before, after in pairwise([0.05, *shares, 0.35])) < 0.10  # a third of 0.05 to 0.35
+
+
 @pytest.mark.parametrize("size", [2, 3])
 def test_close_groups_are_close_and_well_apart(size: int) -> None:
     worked = make(mean(SLIPWAY, (CARNATION, f"groups of {size}"), pieces={CARNATION: 6}))
