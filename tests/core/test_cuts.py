@@ -14,7 +14,7 @@ from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import Mechanics, PieceSize
 from mirvel.core.goods.heads import get_growth_cm, get_head
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.making.cuts import get_cuts, get_foam_cut, get_visible_cm
+from mirvel.core.making.cuts import get_cuts, get_foam_cuts, get_visible_cm
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.recipe import Brief, Recipe, Size, SizeMode
 from mirvel.core.space.vectors import Vec
@@ -145,7 +145,7 @@ def test_foam_cuts_stay_inside_the_foam_rounding_included(catalogue: Catalogue, 
     and never within 0.5 cm of the far side, nor by rounding."""
     foam = Hollow(6.0, 6.0, 0.0, -depth, square=False)
     place = make_place(slipway, catalogue, Vec(0, 0, 0), 0.0, 10.2, 12.0)
-    cut = get_foam_cut(place, foam, 0.5)
+    (cut,) = get_foam_cuts([place], foam, 0.5)
     assert cut.cut_cm - cut.visible_cm <= max(0.0, depth - FOAM_CLEARANCE_CM) + 1e-9
     assert 0 <= cut.cut_cm - cut.raw_cm < 0.5
     usual = cut.inside_cm == pytest.approx(3.8) and cut.cut_cm == 14.0

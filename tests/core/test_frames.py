@@ -22,7 +22,7 @@ from mirvel.core.goods.container import Container, ContainerKind, MouthShape
 from mirvel.core.goods.facts import Role
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.judging.check import Severity
-from mirvel.core.making.cuts import get_foam_cut
+from mirvel.core.making.cuts import get_foam_cuts
 from mirvel.core.making.ribbon import fit_ribbon, get_ribbon_fits, measure_cm
 from mirvel.core.making.standing import get_tip_deg
 from mirvel.core.making.water import get_uptake_ml
@@ -381,7 +381,7 @@ def test_turning_a_frame_on_the_bench_changes_no_cut(turn: float) -> None:
         place = replace(
             cut.place, tip=turned(cut.place.tip), facing=turned(cut.place.facing), start=turned(cut.place.start)
         )
-        assert get_foam_cut(place, bed, 0.5).inside_cm == pytest.approx(cut.inside_cm, abs=1e-4)
+        assert get_foam_cuts([place], bed, 0.5)[0].inside_cm == pytest.approx(cut.inside_cm, abs=1e-4)
 
 
 @pytest.mark.parametrize("form", [form for form in FORMS.values() if form.covers_frame], ids=lambda form: form.name)

@@ -14,7 +14,7 @@ from mirvel.core.forms.surface import Frame
 from mirvel.core.goods.facts import Mechanics
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.build import Build
-from mirvel.core.making.cuts import Cut, get_vase_cut
+from mirvel.core.making.cuts import Cut, get_vase_cuts
 from mirvel.core.placing.entry_points import Entrances, Stem, get_start
 from mirvel.core.recipe.recipe import Recipe
 from mirvel.core.space.vectors import Vec
@@ -103,6 +103,6 @@ def test_what_hangs_is_cut_for_its_way_over_the_rim_and_down_to_the_water() -> N
     tube = Hollow(5.0, 5.0, 0.0, -20.0, square=False, wall_cm=0.4)
     place = work_out(get_recipes()[0], CATALOGUE, RULES).build.places[0]
     place = replace(place, tip=Vec(5.9, 0.0, -6.0), start=Vec(5.4, 0.0, 0.4), facing=Vec(0.0, 0.0, -1.0), bow=0.0)
-    cut = get_vase_cut(place, tube, 8.0, 0.5)
+    (cut,) = get_vase_cuts([place], tube, 8.0, 0.5)
     assert cut.end == pytest.approx((-5.0, 0.0, -10.0))
     assert cut.inside_cm == pytest.approx(math.hypot(0.4, 0.4) + math.hypot(10, 10))

@@ -18,7 +18,7 @@ from mirvel.core.goods.material import StemKind
 from mirvel.core.house.design import SeenFrom
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.bases import find_mouth_capacity, get_base_plan
-from mirvel.core.making.cuts import Cut, get_cuts, get_inside_cut, get_vase_cut
+from mirvel.core.making.cuts import Cut, get_cuts, get_inside_cut, get_vase_cuts
 from mirvel.core.making.ribbon import fit_ribbon, measure_cm
 from mirvel.core.making.sight import Sight, get_sides
 from mirvel.core.making.standing import get_hang_cm, get_stand, get_standing
@@ -347,7 +347,7 @@ def test_a_stem_beside_a_waist_is_drawn_in_by_it(slipway: Recipe, catalogue: Cat
     """Standing along its own wall: a straight one takes it to the floor beside it, a waist sends it across."""
     tube, waist = (Hollow(5.0, 5.0, 0.0, -20.0, square=False, belly_cm=belly) for belly in (0.0, -2.0))
     place = replace(put(4.6, 0), tip=Vec(4.8, 0.0, 12.0))
-    straight, drawn_in = (get_vase_cut(place, inside, 2.5, 0.5) for inside in (tube, waist))
+    straight, drawn_in = (get_vase_cuts([place], inside, 2.5, 0.5)[0] for inside in (tube, waist))
     assert straight.end.x == pytest.approx(4.6 - 0.2 / 12 * 20, abs=0.1)
     assert straight.end.z == pytest.approx(-20)
     assert drawn_in.end.x < 2.0
@@ -359,6 +359,7 @@ def test_a_stem_too_flat_to_drink_is_bent_and_ends_at_the_far_wall_where_it_does
     must go 12 cm under, it ends at the wall there."""
     tube = Hollow(5.0, 5.0, 0.0, -20.0, square=False)
     flat = replace(put(-4.5, 0), tip=Vec(-34.0, 0.0, 3.0))
-    assert get_vase_cut(flat, tube, 8.0, 0.5).end.minus(Vec(5.0, 0.0, -9.5)).length < 1e-6
-    assert get_vase_cut(flat, tube, 12.0, 0.5).end.minus(Vec(5.0, 0.0, -12.0)).length < 1e-6
-    assert get_vase_cut(flat, tube, 1.0, 0.5).end.z == pytest.approx(-9.5 / math.tan(math.radians(75)))
+    shallow, deep, free = (get_vase_cuts([flat], tube, drop_cm, 0.5)[0].end for drop_cm in (8.0, 12.0, 1.0))
+    assert shallow.minus(Vec(5.0, 0.0, -9.5)).length < 1e-6
+    assert deep.minus(Vec(5.0, 0.0, -12.0)).length < 1e-6
+    assert free.z == pytest.approx(-9.5 / math.tan(math.radians(75)))

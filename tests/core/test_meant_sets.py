@@ -162,7 +162,8 @@ def test_a_fringe_whose_first_stands_a_little_before_its_hour_is_met() -> None:
 def test_a_fringe_of_what_stands_against_a_wall_goes_along_its_front() -> None:
     recipe = next(each for each in get_recipes() if each.name == "Breakwater 98")
     hours = sorted(get_hours(make(mean(recipe, (7, "fringe"), pieces={7: 12})), 7))
-    assert hours[0] >= 2.5 and hours[-1] <= 9.5
+    assert hours[0] >= 2.5
+    assert hours[-1] <= 9.5
     assert max(after - before for before, after in pairwise([2.5, *hours, 9.5])) < 2
 
 

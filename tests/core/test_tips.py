@@ -23,7 +23,7 @@ from mirvel.core.recipe.entry import Outline
 from mirvel.core.recipe.meant import Facing, Height, HeightKind, Meant
 from mirvel.core.space.segments import get_distances
 from mirvel.core.space.vectors import Vec
-from mirvel.core.vessels.hollows import Hollow, get_way_down
+from mirvel.core.vessels.hollows import Hollow, get_ways_down
 from mirvel.demo import get_catalogue, get_recipes
 from tests.builds import work_out
 from tests.pieces import make_piece
@@ -194,7 +194,7 @@ def test_forty_stems_wished_for_one_spot_stand_beside_one_another_as_near_as_the
     assert furthest <= 2.2 * (thick + wall) / 2 * math.sqrt(40) + 1
     if mechanics is not Mechanics.FOAM:
         return
-    ends = [start.plus(get_way_down(base, start), 3.8) for base, start in zip(bases, starts, strict=True)]
+    ends = np.array(starts) + 3.8 * get_ways_down(np.array(bases), np.array(starts))
     for (one, its), (other, others) in combinations(zip(starts, ends, strict=True), 2):
         rows = (np.array([each]) for each in (one, its, other, others))
         assert get_distances(*rows)[0, 0] >= thick - 1e-6
@@ -204,7 +204,8 @@ def test_forty_stems_wished_for_one_spot_stand_beside_one_another_as_near_as_the
 def test_a_stem_whose_head_sits_on_its_hole_goes_straight_down(off: tuple[float, float, float]) -> None:
     """However the two are rounded apart."""
     hole = Vec(-6.975, -3.25, 2.5)
-    assert get_way_down(hole.plus(Vec(*off), 1e-15), hole) == Vec(0.0, 0.0, -1.0)
+    (way,) = get_ways_down(np.array([hole.plus(Vec(*off), 1e-15)]), np.array([hole]))
+    assert tuple(way) == (0.0, 0.0, -1.0)
 
 
 @pytest.mark.parametrize(("seed", "many"), [(42, 30), (54, 40), (27, 30)])

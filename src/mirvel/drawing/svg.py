@@ -5,11 +5,15 @@ with markup in it is never more than a name.
 """
 
 import math
+import re
 from collections.abc import Iterable
+from functools import cache
 from html import escape
 from itertools import pairwise
 
 from markupsafe import Markup
+
+_find_special = re.compile("[&<>\"']").search
 
 
 def num(value: float) -> str:
@@ -22,24 +26,45 @@ def num(value: float) -> str:
     return "0" if text == "-0" else text
 
 
+def _as_markup(written: str) -> Markup:
+    """Text that is escaped already; Markup's own beginning asks the same of every string, thousands in a drawing."""
+    return str.__new__(Markup, written)
+
+
 def tag(name: str, content: str = "", /, **attributes: str | float | None) -> Markup:
     """One element; underscores in names become hyphens, and a trailing one is dropped. None leaves one out.
 
     >>> tag("title", "<b>Slipway")
     Markup('<title>&lt;b&gt;Slipway</title>')
     """
-    parts = [
-        f' {key.rstrip("_").replace("_", "-")}="{escape(value) if isinstance(value, str) else num(value)}"'
-        for key, value in attributes.items()
-        if value is not None
-    ]
-    inside = content if isinstance(content, Markup) else Markup.escape(content)
-    return Markup(f"<{name}{''.join(parts)}>{inside}</{name}>" if content else f"<{name}{''.join(parts)}/>")
+    said = "".join(
+        [
+            f'{_get_opening(key)}{_escape(value) if isinstance(value, str) else num(value)}"'
+            for key, value in attributes.items()
+            if value is not None
+        ]
+    )
+    return _as_markup(f"<{name}{said}>{_write(content)}</{name}>" if content else f"<{name}{said}/>")
+
+
+@cache
+def _get_opening(key: str) -> str:
+    """How an attribute begins; they are as many as the code names."""
+    return f' {key.rstrip("_").replace("_", "-")}="'
+
+
+def _escape(value: str) -> str:
+    return escape(value) if _find_special(value) else value
+
+
+def _write(part: str) -> str:
+    """An element as it is, all else as text."""
+    return part if isinstance(part, Markup) else Markup.escape(part)
 
 
 def join(parts: Iterable[str]) -> Markup:
     """Elements one after the other; what is no element is text."""
-    return Markup("").join(parts)
+    return _as_markup("".join([_write(part) for part in parts]))
 
 
 def text(content: str, x: float, y: float, size: float, **attributes: str | float | None) -> Markup:

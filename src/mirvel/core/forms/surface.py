@@ -120,19 +120,19 @@ class Lobe:
         return stretch
 
     def get_points(self, tilts: Numbers, turns: Numbers) -> Numbers:
-        """Points at tilts from the top and turns about the axis, radians; shape (n, 3)."""
+        """Points at tilts from the top and turns about the axis, radians, each of one shape or a row against a column;
+        that shape and 3."""
         cos = np.cos(tilts)
         height = np.sign(cos) * np.abs(cos) ** (2 / self.power)
         around = np.abs(np.sin(tilts)) ** (2 / self.power)
         ways = np.cos(turns)
         deep = np.where(ways < 0, self.front or self.half.y, self.half.y)
-        return np.column_stack(
-            [
-                self.centre.x + self.half.x * around * np.sin(turns),
-                self.centre.y + deep * around * ways,
-                self.centre.z + self.half.z * height,
-            ]
-        )
+        across = self.centre.x + self.half.x * around * np.sin(turns)
+        points = np.empty((*across.shape, 3))
+        points[..., 0] = across
+        points[..., 1] = self.centre.y + deep * around * ways
+        points[..., 2] = self.centre.z + self.half.z * height
+        return points
 
     def get_normal(self, point: Vec) -> Vec:
         """The outward unit normal at a point on the surface."""
@@ -266,15 +266,13 @@ def _get_patches(lobe: Lobe) -> tuple[Numbers, Numbers]:
     """
     tilts = np.linspace(0, lobe.lowest_tilt, _RINGS + 1)
     turns = np.linspace(0, 2 * math.pi, _SECTORS + 1)
-    flat = lobe.get_points(np.repeat(tilts, len(turns)), np.tile(turns, len(tilts)))
-    grid = flat.reshape(len(tilts), len(turns), 3)
+    grid = lobe.get_points(tilts[:, None], turns)
     one, two = grid[1:, 1:] - grid[:-1, :-1], grid[1:, :-1] - grid[:-1, 1:]
     areas = np.sqrt((np.cross(one, two) ** 2).sum(axis=2)) / 2
     # flat sectors cut the corner of a round ring: a chord polygon's perimeter against its circle's
     areas = areas * (math.pi / _SECTORS) / math.sin(math.pi / _SECTORS)
-    half_tilts = np.repeat((tilts[1:] + tilts[:-1]) / 2, _SECTORS)
-    half_turns = np.tile((turns[1:] + turns[:-1]) / 2, _RINGS)
-    return lobe.get_points(half_tilts, half_turns), areas.ravel()
+    middles = lobe.get_points((tilts[1:, None] + tilts[:-1, None]) / 2, (turns[1:] + turns[:-1]) / 2)
+    return middles.reshape(-1, 3), areas.ravel()
 
 
 def _get_kept(lobes: tuple[Lobe, ...], at: int, frame: Frame, keep: Keep, points: Numbers) -> Mask:

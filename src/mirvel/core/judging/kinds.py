@@ -7,6 +7,7 @@ and against the same pieces with their flowers exchanged at random.
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -57,13 +58,15 @@ def find_clump(judged: Judged) -> Iterator[Found]:
     if not form.covers or form.only_listed or form.seen_from is SeenFrom.FRONT or len(blooms) <= 2 * _NEAREST:
         return
     near = np.argsort(_get_away(get_tips(blooms)), axis=1)[:, :_NEAREST]
+    are_near = np.zeros((len(blooms), len(blooms)), dtype=np.float32)
+    are_near[np.arange(len(blooms)), near.T] = 1.0
     told = np.zeros(len(blooms), dtype=bool)
     for alike in _get_alike(blooms):
         own = alike.own
         if own.sum() < _LEAST_OF_A_KIND or own.sum() > len(blooms) - _LEAST_OF_A_KIND or (own & told).any():
             continue  # what is told of a kind is not told of its colour again
-        by_chance = _get_clumped(np.random.default_rng(0).permuted(np.tile(own, (_EXCHANGES, 1)), axis=1), near)
-        over = (_get_clumped(own[None], near)[0] - by_chance.mean()) / max(float(by_chance.std()), 1e-9)
+        by_chance = _get_clumped(own[_get_exchanges(len(blooms))], are_near)
+        over = (_get_clumped(own[None], are_near)[0] - by_chance.mean()) / max(float(by_chance.std()), 1e-9)
         if over > MOST_CLUMPED:
             shares = own[near].mean(axis=1)
             worst = [blooms[at] for at in np.argsort(-np.where(own, shares, -1.0), kind="stable")[:_WORST]]
@@ -71,6 +74,12 @@ def find_clump(judged: Judged) -> Iterator[Found]:
             where = judged.build.say_at(worst[0].tip)
             reason = f"Three of them, about {where}, have mostly their own {alike.of} round them. Place it again."
             yield Found(f"{alike.name}: a clump", reason, alike.about, tuple(worst))
+
+
+@lru_cache(maxsize=64)
+def _get_exchanges(count: int) -> NDArray[np.intp]:
+    """So many flowers over the same places, by chance, each time the same; (exchanges, n)."""
+    return np.random.default_rng(0).permuted(np.tile(np.arange(count), (_EXCHANGES, 1)), axis=1)
 
 
 @dataclass(frozen=True, eq=False)
@@ -99,10 +108,11 @@ def _get_alike(blooms: Sequence[Place]) -> Iterator[_Alike]:
             yield _Alike(colour.capitalize(), "colour", f"{ids[int(own.argmax())]}-colour", own)
 
 
-def _get_clumped(own: NDArray[np.bool_], near: NDArray[np.intp]) -> Numbers:
-    """For each of some exchanges (k, n) of what is of a kind, the mean share of its own among the nearest (n, 5) of the
-    worst of those that are of it, (k)."""
-    shares = np.where(own, own[:, near].mean(axis=2), -1.0)
+def _get_clumped(own: NDArray[np.bool_], are_near: NDArray[np.float32]) -> Numbers:
+    """For each of some exchanges (k, n) of what is of a kind, the mean share of its own among the five nearest of the
+    worst of those that are of it, (k); ``are_near`` is 1 for each of these to each, (n, n)."""
+    counts = own.astype(np.float32) @ are_near.T  # of whole numbers: exact
+    shares = np.where(own, counts.astype(np.float64) / _NEAREST, -1.0)
     worst: Numbers = np.sort(shares, axis=1)[:, -_WORST:].mean(axis=1)
     return worst
 

@@ -12,7 +12,10 @@ water, as long as it still ends that deep.
 Depths into foam are common practice with no published source; a ray stays 0.5 cm clear of its far side.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+
+import numpy as np
 
 from mirvel.core.goods.container import Container
 from mirvel.core.goods.facts import HeadForm, Mechanics
@@ -28,7 +31,7 @@ from mirvel.core.vessels.hollows import (
     get_foam_depth_cm,
     get_inside,
     get_least_drop_cm,
-    get_way_down,
+    get_ways_down,
     lean_over,
 )
 
@@ -79,24 +82,35 @@ class Cut:
 
 def get_cuts(places: tuple[Place, ...], recipe: Recipe, container: Container, step_cm: float) -> tuple[Cut, ...]:
     """The cut of every place, in order."""
-    holders = [get_holder(recipe, container, vessel) for vessel in range(len(container.vessel_offsets))]
-    least_drop = get_least_drop_cm(container)
-    cuts = []
-    for place in places:
-        holder = holders[place.vessel]
-        if place.material.is_laid:
-            cuts.append(Cut(place, 0.0, 0.0, 0.0, place.start))
-        elif place.is_inside:
-            cuts.append(get_inside_cut(place, get_inside(container, place.vessel), step_cm))
-        elif isinstance(holder, Bed) or recipe.mechanics is Mechanics.FOAM:
-            cuts.append(get_foam_cut(place, holder, step_cm))
-        elif recipe.mechanics is Mechanics.PIN_HOLDER:
-            cuts.append(get_pin_cut(place, step_cm))
-        elif recipe.mechanics is Mechanics.TIED:
-            cuts.append(get_tied_cut(place, holder, step_cm))
-        else:
-            cuts.append(get_vase_cut(place, holder, least_drop, step_cm))
-    return tuple(cuts)
+    found = dict[int, Cut]()
+    for vessel in range(len(container.vessel_offsets)):
+        stems = []
+        for number, place in enumerate(places):
+            if place.vessel != vessel:
+                continue
+            if place.material.is_laid:
+                found[number] = Cut(place, 0.0, 0.0, 0.0, place.start)
+            elif place.is_inside:
+                found[number] = get_inside_cut(place, get_inside(container, vessel), step_cm)
+            else:
+                stems.append(number)
+        holder = get_holder(recipe, container, vessel)
+        held = [places[number] for number in stems]
+        found.update(zip(stems, _get_held_cuts(held, holder, recipe.mechanics, container, step_cm), strict=True))
+    return tuple(found[number] for number in range(len(places)))
+
+
+def _get_held_cuts(
+    places: Sequence[Place], holder: Hollow | Bed, mechanics: Mechanics, container: Container, step_cm: float
+) -> list[Cut]:
+    """The cuts of stems that one vessel, or what stands in it, holds."""
+    if isinstance(holder, Bed) or mechanics is Mechanics.FOAM:
+        return get_foam_cuts(places, holder, step_cm)
+    if mechanics is Mechanics.PIN_HOLDER:
+        return get_pin_cuts(places, step_cm)
+    if mechanics is Mechanics.TIED:
+        return get_tied_cuts(places, holder, step_cm)
+    return get_vase_cuts(places, holder, get_least_drop_cm(container), step_cm)
 
 
 def get_visible_cm(place: Place) -> float:
@@ -115,32 +129,64 @@ def get_inside_cut(place: Place, inside: Hollow, step_cm: float) -> Cut:
     return Cut(place, 0.0, cut, cut, Vec(place.start.x, place.start.y, inside.bottom_z))
 
 
-def get_pin_cut(place: Place, step_cm: float) -> Cut:
-    """The cut of a stem that stands on a pin holder, pressed among its pins."""
-    visible = get_visible_cm(place)
-    cut = round_up_to_step(visible + ON_PINS_CM, step_cm)
-    return Cut(place, visible, ON_PINS_CM, cut, place.start.plus(get_ray(place), ON_PINS_CM))
+def get_pin_cuts(places: Sequence[Place], step_cm: float) -> list[Cut]:
+    """The cuts of stems that stand on a pin holder, pressed among its pins."""
+    cuts = []
+    for place, ray in zip(places, get_rays(places), strict=True):
+        visible = get_visible_cm(place)
+        cut = round_up_to_step(visible + ON_PINS_CM, step_cm)
+        cuts.append(Cut(place, visible, ON_PINS_CM, cut, place.start.plus(ray, ON_PINS_CM)))
+    return cuts
 
 
-def get_tied_cut(place: Place, bunch: Hollow, step_cm: float) -> Cut:
-    """The cut of a stem in a tied bunch: through the tie, splayed on the other side, cut level to stand."""
-    ray = lean_over(get_ray(place), min(place.lean_deg, SPIRAL_LEAN_DEG))
-    down = (place.start.z - bunch.bottom_z) / -ray.z
-    visible, end = get_visible_cm(place), place.start.plus(ray, down)
-    return Cut(place, visible, down, round_up_to_step(visible + down, step_cm), end)
+def get_tied_cuts(places: Sequence[Place], bunch: Hollow, step_cm: float) -> list[Cut]:
+    """The cuts of stems in a tied bunch: through the tie, splayed on the other side, cut level to stand."""
+    cuts = []
+    for place, straight in zip(places, get_rays(places), strict=True):
+        ray = lean_over(straight, min(place.lean_deg, SPIRAL_LEAN_DEG))
+        down = (place.start.z - bunch.bottom_z) / -ray.z
+        visible, end = get_visible_cm(place), place.start.plus(ray, down)
+        cuts.append(Cut(place, visible, down, round_up_to_step(visible + down, step_cm), end))
+    return cuts
 
 
-def get_ray(place: Place) -> Vec:
-    """The way the stem goes on below its entry point, never flatter than 75° from the vertical."""
-    return get_way_down(place.measured_to, place.start)
+def get_rays(places: Sequence[Place]) -> list[Vec]:
+    """The ways stems go on below their entry points, never flatter than 75° from the vertical."""
+    bases, starts = (
+        np.array(points, dtype=np.float64).reshape(-1, 3)
+        for points in ([place.measured_to for place in places], [place.start for place in places])
+    )
+    return [Vec(*way) for way in get_ways_down(bases, starts).tolist()]
 
 
-def get_vase_cut(place: Place, inside: Hollow, least_drop_cm: float, step_cm: float) -> Cut:
-    """The cut of a stem in a vase whose stems must end ``least_drop_cm`` below the rim or deeper."""
-    ray, start = get_ray(place), place.start
-    if start.z > inside.top_z + 1e-9:  # it comes over the rim, and is bent down there
-        ray, start = lean_over(ray, BENT_LEAN_DEG), inside.get_rim_point(start)
-    end = start.plus(ray, inside.get_exit_distance(start, ray))
+def _get_exits(starts: Sequence[Vec], rays: Sequence[Vec], holder: Hollow | Bed) -> list[float]:
+    """How far each runs in what holds it, cm: reckoned for all at once, which takes as long as for one."""
+    if not starts:
+        return []
+    exits: list[float] = holder.get_exit_distances(np.array(starts), np.array(rays)).tolist()
+    return exits
+
+
+def get_vase_cuts(places: Sequence[Place], inside: Hollow, least_drop_cm: float, step_cm: float) -> list[Cut]:
+    """The cuts of stems in a vase, all of which must end ``least_drop_cm`` below the rim or deeper."""
+    starts, rays = [place.start for place in places], get_rays(places)
+    for number, start in enumerate(starts):
+        if start.z > inside.top_z + 1e-9:  # it comes over the rim, and is bent down there
+            rays[number], starts[number] = lean_over(rays[number], BENT_LEAN_DEG), inside.get_rim_point(start)
+    ends = [
+        start.plus(ray, exit_cm)
+        for start, ray, exit_cm in zip(starts, rays, _get_exits(starts, rays, inside), strict=True)
+    ]
+    return [
+        _get_vase_cut(place, inside, start, ray, end, least_drop_cm, step_cm)
+        for place, start, ray, end in zip(places, starts, rays, ends, strict=True)
+    ]
+
+
+def _get_vase_cut(
+    place: Place, inside: Hollow, start: Vec, ray: Vec, end: Vec, least_drop_cm: float, step_cm: float
+) -> Cut:
+    """The cut of a stem that would run from ``start`` along ``ray`` to ``end``, were it deep enough there."""
     from_middle = start.x - inside.middle_x
     if end.z > inside.bottom_z + 1e-6 and (end.x - inside.middle_x) * from_middle + end.y * start.y > 0:
         end = _get_foot_of_own_wall(start, inside)
@@ -185,10 +231,21 @@ def _hang_in_water(cut: Cut, start: Vec, over_cm: float, least_drop_cm: float, s
     return Cut(cut.place, cut.visible_cm, longest - cut.visible_cm, longest, get_end(longest))
 
 
-def get_foam_cut(place: Place, foam: Hollow | Bed, step_cm: float) -> Cut:
-    """The cut of a stem in foam: as deep as its class asks, never within 0.5 cm of the far side."""
-    ray, visible = get_ray(place), get_visible_cm(place)
-    most = max(0.0, foam.get_exit_distance(place.start, ray) - FOAM_CLEARANCE_CM)
+def get_foam_cuts(places: Sequence[Place], foam: Hollow | Bed, step_cm: float) -> list[Cut]:
+    """The cuts of stems in foam."""
+    rays = get_rays(places)
+    exits = _get_exits([place.start for place in places], rays, foam)
+    return [
+        _get_foam_cut(place, foam, ray, exit_cm, step_cm)
+        for place, ray, exit_cm in zip(places, rays, exits, strict=True)
+    ]
+
+
+def _get_foam_cut(place: Place, foam: Hollow | Bed, ray: Vec, exit_cm: float, step_cm: float) -> Cut:
+    """The cut of a stem whose ray leaves the foam after ``exit_cm``: as deep as its class asks, never within 0.5 cm of
+    the far side."""
+    visible = get_visible_cm(place)
+    most = max(0.0, exit_cm - FOAM_CLEARANCE_CM)
     within = min(get_foam_depth_cm(place.material, visible, foam), most)
     cut = round_up_to_step(visible + within, step_cm)
     shorter = round_down_to_step(visible + most, step_cm)

@@ -36,14 +36,14 @@ def _comes_over(place: Place) -> bool:
 def _spread(container: Container, towards: Vec) -> tuple[Numbers, Numbers]:
     """Points along the middle of the strip where it faces an eye, (n, 3), and how much of it the eye sees at each,
     (n). They are looked for at the depth of the mouth's middle: a head that sits on the rim has it inside itself."""
-    found, facing = [], []
+    turns = np.arange(_POINTS) * 2 * math.pi / _POINTS
+    ways = np.column_stack([np.sin(turns), np.cos(turns), np.zeros(_POINTS)])
+    facing = ways @ np.array(towards)
+    ways, facing = ways[facing > _FACING], facing[facing > _FACING]
+    found = []
     for vessel in range(container.vessels):
         inside = get_inside(container, vessel)
-        for turn in np.arange(_POINTS) * 2 * math.pi / _POINTS:
-            way = Vec(math.sin(turn), math.cos(turn), 0.0)
-            if (faces := way.dot(towards)) > _FACING:
-                out = inside.get_out_of_wall(way, 0.0)
-                point = Vec(inside.middle_x + way.x * out, way.y * out, -TAPE_CM / 2)
-                found.append(point.plus(towards, -out * faces))
-                facing.append(faces)
-    return np.array(found), np.array(facing)
+        out = inside.get_edge_distances(ways[:, :2], 0.0) + inside.wall_cm
+        middle = np.array([inside.middle_x, 0.0, -TAPE_CM / 2])
+        found.append(middle + out[:, None] * (ways - facing[:, None] * np.array(towards)))
+    return np.concatenate(found), np.tile(facing, container.vessels)

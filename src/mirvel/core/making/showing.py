@@ -25,8 +25,15 @@ _OUT, MOST_OUT = 0.04, 1.1  # of the way out to the outline: what a hidden one c
 _SLANT = 0.25  # seen more slantingly than this a face is not seen
 _SAME_CM = 0.05  # places so near are the same but for rounding
 # Points over a head: so far out of its half width, so many; of what need not be seen by half, fewer will do.
-_RINGS = ((0.0, 1), (0.5, 6), (0.85, 9))
+_FACE = np.array(  # points over a head, as shares of its half width: level, and across that
+    [
+        (share * math.sin(2 * math.pi * number / count), share * math.cos(2 * math.pi * number / count))
+        for share, count in ((0.0, 1), (0.5, 6), (0.85, 9))
+        for number in range(count)
+    ]
+)
 _FEW = np.array([(0.0, 0.0), *((0.65 * math.cos(turn), 0.65 * math.sin(turn)) for turn in np.arange(6) * math.pi / 3)])
+_LEVEL = 1e-6  # a head that leans less faces up
 _MIDDLE, _STEEP = 0.2, 0.9  # what of a head is to be seen from its side lies a little behind its front
 
 
@@ -64,7 +71,14 @@ def _get_face(places: Sequence[Place], side: Numbers) -> tuple[Numbers, Mask]:
     """Points over the fronts of some heads, and which of these are turned to an eye in a direction."""
     facing = np.array([place.facing for place in places])
     is_ball = np.array([place.material.is_ball for place in places])
-    return np.array([_spread_over(place) for place in places]), is_ball | (facing @ side > _SLANT)
+    tips, halves = np.array([place.tip for place in places]), np.array([place.half_width_cm for place in places])
+    flat = np.hypot(facing[:, 0], facing[:, 1])
+    is_level = flat > _LEVEL
+    level = np.zeros_like(facing)
+    level[:, 0] = np.where(is_level, -facing[:, 1] / np.where(is_level, flat, 1.0), 1.0)
+    level[:, 1] = np.where(is_level, facing[:, 0] / np.where(is_level, flat, 1.0), 0.0)
+    over = _FACE[:, 0, None] * level[:, None] + _FACE[:, 1, None] * np.cross(facing, level)[:, None]
+    return tips[:, None] + halves[:, None, None] * over, is_ball | (facing @ side > _SLANT)
 
 
 def _get_round(places: Sequence[Place], side: Numbers) -> tuple[Numbers, Mask]:
@@ -120,16 +134,3 @@ def _may_come_out(place: Place) -> bool:
         and not (place.zone or place.entry.meant.leave_out(["levels"]).is_said)
         and place.entry.find_kept(place.number) is None
     )
-
-
-def _spread_over(place: Place) -> list[Vec]:
-    """Points over the front of a head."""
-    level = Vec(-place.facing.y, place.facing.x, 0.0)
-    level = level.unit if level.length > 1e-6 else Vec(1.0, 0.0, 0.0)
-    other = place.facing.cross(level)
-    found = []
-    for share, count in _RINGS:
-        for number in range(count):
-            turn, out = 2 * math.pi * number / count, share * place.half_width_cm
-            found.append(place.tip.plus(level, out * math.sin(turn)).plus(other, out * math.cos(turn)))
-    return found

@@ -148,6 +148,7 @@ class _Placing:
         self.free: dict[Part | None, NDArray[np.bool_]] = {}  # sites nothing has taken yet, by zone
         self.has_line = any(entry.role is Role.LINE and entry.placed for entry in recipe.entries)
         self.taken: dict[tuple[str, int], Seated] = {}
+        self.has_waiting = True  # whether any piece still looks for a site
         self.leaves: dict[str, list[Vec]] = {}  # tips of greens, by the entry that is told by them
         self.settling = Settling(sizing, recipe, container)
 
@@ -174,15 +175,22 @@ class _Placing:
         for piece in self.pieces:
             if piece.pin:
                 self.taken[piece.key] = self._take_pin(piece, piece.pin)
-        for piece in self.pieces:
-            kept = piece.kept
-            if kept and piece is not heir and not (heir and kept.seat is Seat.CROWN):
-                self.taken[piece.key] = self._take_kept(piece, kept)
+        standing = [
+            (piece, kept)
+            for piece in self.pieces
+            if (kept := piece.kept) and piece is not heir and not (heir and kept.seat is Seat.CROWN)
+        ]
+        known = {*self.taken, *(piece.key for piece, _ in standing), *([heir.key] if heir else [])}
+        self.has_waiting = any(piece.key not in known for piece in self.pieces)
+        for piece, kept in standing:
+            self.taken[piece.key] = self._take_kept(piece, kept)
 
     def _take_kept(self, piece: Piece, kept: KeptPlace) -> Seated:
         board = self._get_board(piece)
         has_height = piece.meant.height is not None
         site = find_site(kept, self.form, self.surface, board, has_height=has_height)
+        if not (self.has_waiting or self.form.only_listed or piece.zone):
+            return Seated(site, kept.out, kept)  # nothing looks for a site any more
         within = site.point if piece.zone else self.surface.get_in_lattice(site.point)
         board.mark(piece, within, taking=kept.seat is Seat.SURFACE)
         if kept.seat is Seat.TOKEN:

@@ -165,14 +165,9 @@ class Hollow:
         return distances
 
 
-def get_way_down(measured_to: Vec, start: Vec) -> Vec:
-    """The way a stem goes on below its entry point, as a unit direction: straight on from what it carries, never
-    flatter than 75° from the vertical, and never up."""
-    return Vec(*get_ways_down(np.array([measured_to]), np.array([start]))[0].tolist())
-
-
 def get_ways_down(measured_to: Numbers, starts: Numbers) -> Numbers:
-    """The same for many stems at once; (n, 3) all."""
+    """The ways stems go on below their entry points, as unit directions: straight on from what they carry, never
+    flatter than 75° from the vertical, and never up; (n, 3) all."""
     off = starts - measured_to
     reach = np.hypot(off[:, 0], off[:, 1])
     leans = np.minimum(np.arctan2(reach, -off[:, 2]), math.radians(MAX_LEAN_DEG))
