@@ -285,6 +285,7 @@ def test_tip_angle_and_water_by_hand() -> None:
     """atan(half base / height of the centre of gravity): statics. Water: what is held over what is taken up a day."""
     assert get_tip_deg(20.0, 20.0) == pytest.approx(45.0)
     assert get_tip_deg(10.0, 56.71) == pytest.approx(10.0, abs=0.01)
+    assert get_tip_deg(10.0, 0.0) == get_tip_deg(10.0, -1.0) == 90.0
     worked = make(find("Still Harbour"))
     day = sum(get_uptake_ml(place, RULES) for place in worked.build.places)
     assert worked.build.water.days == pytest.approx(0.95 * 0.8 * worked.build.container.water_ml / day)

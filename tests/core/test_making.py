@@ -236,6 +236,10 @@ def test_holes_are_counted_and_what_is_too_near_or_runs_through_another_is_found
     foam = get_base_plan(in_foam, bowl, (thin(0), thin(0.3), thin(4))).foam
     assert foam is not None
     assert dict(foam.holes) == {"centre": 2, "edge": 1, "sides": 0}
+    for share, zone in ((0.4, "centre"), (0.5, "edge")):  # of the foam's half width
+        there = get_base_plan(in_foam, bowl, (thin(share * foam.top_cm[0] / 2),)).foam
+        assert there is not None
+        assert dict(there.holes)[zone] == 1
     assert foam.soaked_g == pytest.approx(foam.volume_ml)
     assert foam.bricks >= Fraction(1, 12)
     (wide, deep), (foot, _), high = foam.top_cm, foam.foot_cm, foam.height_cm
@@ -298,7 +302,14 @@ def test_a_blade_is_swirled_as_far_as_it_is_long_and_from_the_floor_to_the_rim_a
     for long_cm, cut_cm in ((60.0, 60.0), (10.0, 20.0), (90.0, 75.0)):
         assert get_inside_cut(replace(blade, head=replace(head, length_cm=long_cm)), glass, 0.5).cut_cm == cut_cm
     leaf = replace(LEAF, head=replace(LEAF.head, stem_length_cm=75.0), tip=Vec(0, 0, -3.0))
-    assert get_inside_cut(leaf, glass, 0.5).cut_cm == 17.0
+    whole = get_inside_cut(leaf, glass, 0.5)
+    assert (whole.visible_cm, whole.inside_cm, whole.cut_cm) == (0.0, 17.0, 17.0)
+
+
+def test_a_stem_that_is_just_long_enough_is_not_too_long_for_what_was_bought() -> None:
+    place = put(0, 0)
+    most = place.head.stem_length_cm - place.head.length_cm
+    assert [cut(place, long_cm=most + more).is_too_long for more in (-0.5, 0.0, 0.5)] == [False, False, True]
 
 
 def test_only_what_a_cut_leaves_of_a_blade_below_the_water_stands_in_it(catalogue: Catalogue) -> None:

@@ -15,7 +15,7 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import HeadForm, Role
 from mirvel.core.house.rules import HouseRules
-from mirvel.core.making.showing import bring_out, get_least_seen
+from mirvel.core.making.showing import bring_out, get_least_seen, get_seen
 from mirvel.core.making.sight import get_looks, get_sides, get_sights
 from mirvel.core.placing.holders import get_foam_seen
 from mirvel.core.placing.places import Place
@@ -242,6 +242,32 @@ def test_what_is_hidden_comes_out_the_faster_the_less_is_seen_of_it_and_never_fa
     assert get_least_seen(replace(carnation, entry=tucked)) == 0 < get_least_seen(carnation) < get_least_seen(rose)
     moss = next(each for each in CATALOGUE.materials.values() if each.is_laid)
     assert get_least_seen(replace(rose, material=moss)) == 0  # it lies where it lies, though the piece be made for it
+
+
+def test_what_is_hidden_brings_its_own_partner_out_with_it_and_no_other() -> None:
+    places = {(each.entry.id, each.number): each for each in VASE.places}
+    hidden, partner, other = places["e6", 1], places["e6", 2], places["e5", 1]
+    mirror = Vec(-1.0, 1.0, 1.0)
+    across = hidden.tip.times(mirror)
+    seen = {("e5", 1): 0.9, ("e6", 1): 0.0, ("e6", 2): 0.9}
+    pair = [hidden, replace(partner, tip=across), replace(other, tip=across)]
+    assert set(bring_out(pair, seen, mirror)) == {("e6", 1), ("e6", 2)}
+    assert set(bring_out(pair, seen, None)) == {("e6", 1)}
+
+
+def test_the_middle_of_a_head_counts_of_what_is_seen_of_it() -> None:
+    """A disc 10 cm wide under one of 2 cm, from above: a twenty-fifth of it is hidden."""
+    focal = DISC.entry.model_copy(update={"role": Role.FOCAL, "id": "e99"})
+    below, above = replace(put(DISC, 0, 0, 10.0), entry=focal), put(DISC, 0, 0, 2.0, z=9.0)
+    assert 0.85 < get_seen([below, above], ABOVE.values())["e99", below.number] < 1.0
+
+
+OPEN = [recipe for recipe in get_recipes() if FORMS[recipe.form].lies or not FORMS[recipe.form].covers]
+
+
+@pytest.mark.parametrize("recipe", OPEN, ids=lambda recipe: recipe.name)
+def test_nobody_is_told_that_a_piece_that_is_meant_to_be_open_can_be_looked_through(recipe: Recipe) -> None:
+    assert [sight.gaps for sight in work_out(recipe, CATALOGUE, RULES).build.sights if sight.gaps] == []
 
 
 @pytest.mark.parametrize("family", ["quiet-water", "driftline"])
