@@ -15,6 +15,7 @@ from mirvel.core.forms.kinds import FORMS
 from mirvel.core.goods.catalogue import Catalogue
 from mirvel.core.goods.facts import HeadForm, Role
 from mirvel.core.house.rules import HouseRules
+from mirvel.core.making.rim import get_rim_seen
 from mirvel.core.making.showing import bring_out, get_least_seen, get_seen
 from mirvel.core.making.sight import get_looks, get_sides, get_sights
 from mirvel.core.placing.holders import get_foam_seen
@@ -242,6 +243,10 @@ def test_what_is_hidden_comes_out_the_faster_the_less_is_seen_of_it_and_never_fa
     assert get_least_seen(replace(carnation, entry=tucked)) == 0 < get_least_seen(carnation) < get_least_seen(rose)
     moss = next(each for each in CATALOGUE.materials.values() if each.is_laid)
     assert get_least_seen(replace(rose, material=moss)) == 0  # it lies where it lies, though the piece be made for it
+    cross = next(each for each in get_recipes() if each.family == "evening-bell")
+    bow = next(each for each in work_out(cross, CATALOGUE, RULES).build.places if each.entry.role is Role.TOKEN)
+    assert get_least_seen(bow) == get_least_seen(rose)
+    assert get_least_seen(replace(bow, entry=carnation.entry)) == 0  # where it is not what the piece is made for
 
 
 def test_what_is_hidden_brings_its_own_partner_out_with_it_and_no_other() -> None:
@@ -260,6 +265,28 @@ def test_the_middle_of_a_head_counts_of_what_is_seen_of_it() -> None:
     focal = DISC.entry.model_copy(update={"role": Role.FOCAL, "id": "e99"})
     below, above = replace(put(DISC, 0, 0, 10.0), entry=focal), put(DISC, 0, 0, 2.0, z=9.0)
     assert 0.85 < get_seen([below, above], ABOVE.values())["e99", below.number] < 1.0
+
+
+def test_what_a_piece_is_made_for_is_looked_at_from_every_side_and_told_from_its_best() -> None:
+    """By hand: 8 cm over it a disc lies 11 cm aside, over half of it for an eye 37° off, over none from above."""
+    focal = DISC.entry.model_copy(update={"role": Role.FOCAL, "id": "e99"})
+    below, above = replace(put(DISC, 0, 0, 10.0), entry=focal), put(DISC, 11.0, 0, 10.0, z=13.0)
+    aslant = Vec(0.6, 0.0, 0.8)
+    assert 0.5 < get_seen([below, above], [aslant])["e99", below.number] < 0.8
+    assert get_seen([below, above], [aslant, UP])["e99", below.number] == 1.0
+
+
+def test_a_head_before_the_rim_hides_it_and_one_behind_it_does_not() -> None:
+    front = {"front": Vec(0.0, -1.0, 0.0)}
+    reach = VASE.container.mouth_cm / 2 + 1.0
+
+    def see(y: float) -> float:
+        head = replace(put(DISC, 0, y, 4 * reach, z=-0.5), facing=Vec(0.0, -1.0, 0.0))
+        return get_rim_seen((head,), VASE.container, front)["front"]
+
+    assert get_rim_seen((), VASE.container, front)["front"] == 1.0
+    assert see(-reach) < 0.05
+    assert see(reach) == 1.0
 
 
 OPEN = [recipe for recipe in get_recipes() if FORMS[recipe.form].lies or not FORMS[recipe.form].covers]
