@@ -76,10 +76,12 @@ def find_clump(judged: Judged) -> Iterator[Found]:
             yield Found(f"{alike.name}: a clump", reason, alike.about, tuple(worst))
 
 
-@lru_cache(maxsize=64)
-def _get_exchanges(count: int) -> NDArray[np.intp]:
-    """So many flowers over the same places, by chance, each time the same; (exchanges, n)."""
-    return np.random.default_rng(0).permuted(np.tile(np.arange(count), (_EXCHANGES, 1)), axis=1)
+@lru_cache(maxsize=16)
+def _get_exchanges(count: int) -> NDArray[np.int16]:
+    """So many flowers over the same places, by chance, each time the same; (exchanges, n). Kept small: every process of
+    the app has some."""
+    numbers = np.tile(np.arange(count, dtype=np.int16), (_EXCHANGES, 1))
+    return np.random.default_rng(0).permuted(numbers, axis=1)
 
 
 @dataclass(frozen=True, eq=False)
