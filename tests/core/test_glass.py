@@ -87,7 +87,7 @@ def test_what_hangs_comes_in_over_the_rim_on_its_own_side(turn: float, out: floa
 def test_stems_over_one_spot_of_the_rim_lie_side_by_side_along_it(middle: float) -> None:
     """Twenty of 6 mm take 12 cm of a rim of 40: to 9 cm or so to either side, no two nearer than they are thick."""
     entrances = Entrances(replace(VESSEL, middle_x=middle), Mechanics.NATURAL)
-    piece, wished, base = make_piece("rose-standard"), Vec(middle, 6.4, 0.4), Vec(middle, 9.0, -4.0)
+    piece, wished, base = make_piece("rose-standard"), Vec(middle, 6.4, 0.4), Vec(middle, 12.0, -4.0)
     settled = entrances.settle([Stem(wished, base, piece.material)] * 20)
     starts = [start.plus(Vec(-middle, 0.0, 0.0)) for start in settled]
     assert [start.reach for start in starts] == pytest.approx([6.4] * 20)
@@ -95,6 +95,17 @@ def test_stems_over_one_spot_of_the_rim_lie_side_by_side_along_it(middle: float)
     gaps = [one.minus(other).length for number, one in enumerate(starts) for other in starts[:number]]
     assert min(gaps) >= 0.6 - 1e-6
     assert max(abs(math.atan2(start.x, start.y)) * 6.4 for start in starts) < 9
+
+
+@pytest.mark.parametrize("middle", [0.0, 15.0])
+def test_stems_over_a_crowded_rim_go_no_further_round_than_runs_beside_the_vessel(middle: float) -> None:
+    """A straight line from a point 9 cm out touches a circle of 6.4 at 44.7° from it: beyond, it would run through."""
+    entrances = Entrances(replace(VESSEL, middle_x=middle), Mechanics.NATURAL)
+    piece, wished, base = make_piece("rose-standard"), Vec(middle, 6.4, 0.4), Vec(middle, 9.0, -4.0)
+    settled = entrances.settle([Stem(wished, base, piece.material)] * 60)
+    turns = [math.degrees(math.atan2(start.x - middle, start.y)) for start in settled]
+    assert max(map(abs, turns)) <= 44.7
+    assert min(turns) < -40 and max(turns) > 40  # as far as it may, to either side
 
 
 def test_what_hangs_is_cut_for_its_way_over_the_rim_and_down_to_the_water() -> None:

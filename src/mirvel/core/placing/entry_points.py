@@ -67,6 +67,15 @@ def get_start(base: Vec, frame: Frame, holder: Hollow | Bed, entering: Entering,
     return Vec(outwards.x * radius + holder.middle_x, outwards.y * radius, holder.top_z)
 
 
+@dataclass(frozen=True)
+class Stem:
+    """A stem that looks for its entry point: where it would enter, were it the only one, and what it carries there."""
+
+    wished: Vec
+    base: Vec
+    material: Material
+
+
 def _portion(numbers: NDArray[np.int_]) -> Iterator[NDArray[np.int_]]:
     """So many at once, in order."""
     for first in range(0, len(numbers), _TRIES_AT_ONCE):
@@ -81,23 +90,18 @@ def _get_apart(points: Numbers, others: Numbers) -> Numbers:
     return apart
 
 
-def _get_tries_on_rim(wished: Vec, step_cm: float, count: int, vessel: Hollow) -> Numbers:
-    """So many points along a vessel's rim to either side of the wished one, nearest first."""
+def _get_tries_on_rim(stem: Stem, step_cm: float, count: int, vessel: Hollow) -> Numbers:
+    """So many points along a vessel's rim to either side of the wished one, nearest first, and no further round than
+    the straight way from what the stem carries runs beside the vessel."""
+    wished, base = stem.wished, stem.base
     numbers, x, y = np.arange(count), wished.x - vessel.middle_x, wished.y
-    sides = (numbers + 1) // 2 * np.where(numbers % 2, 1, -1)
-    turns = math.atan2(x, y) + sides * step_cm / max(math.hypot(x, y), 0.5)
+    sides, reach = (numbers + 1) // 2 * np.where(numbers % 2, 1, -1), math.hypot(x, y)
+    aside = sides * step_cm / max(reach, 0.5)
+    aside = aside[np.abs(aside) <= math.acos(min(1.0, reach / math.hypot(base.x - vessel.middle_x, base.y)))]
+    turns = math.atan2(x, y) + aside
     ways = np.column_stack([np.sin(turns), np.cos(turns)])
     out = vessel.get_edge_distances(ways, vessel.top_z) + vessel.wall_cm
-    return np.column_stack([vessel.middle_x + out * ways[:, 0], out * ways[:, 1], np.full(count, wished.z)])
-
-
-@dataclass(frozen=True)
-class Stem:
-    """A stem that looks for its entry point: where it would enter, were it the only one, and what it carries there."""
-
-    wished: Vec
-    base: Vec
-    material: Material
+    return np.column_stack([vessel.middle_x + out * ways[:, 0], out * ways[:, 1], np.full(len(turns), wished.z)])
 
 
 @dataclass(frozen=True, eq=False)
@@ -211,7 +215,7 @@ class Entrances:
     def _find_nearest_free(self, stem: Stem, wished: _Stems, taken: _Stems) -> Vec:
         radius, depth = float(wished.radii[0]), float(wished.depths[0])
         for count in (_FIRST_TRIES, _TRIES):
-            points = self._get_tries(stem.wished, radius, count)
+            points = self._get_tries(stem, radius, count)
             tries = _Stems(points, np.zeros_like(points), np.full(len(points), radius), np.full(len(points), depth))
             room = self._get_room_at_holes(tries, taken).min(axis=1, initial=np.inf)
             # what lies below takes much longer to reckon: only where a hole can be, and no further than to the first
@@ -241,16 +245,16 @@ class Entrances:
         room: Numbers = np.minimum(below, self._get_room_ahead(stems))
         return room
 
-    def _get_tries(self, wished: Vec, radius: float, count: int) -> Numbers:
+    def _get_tries(self, stem: Stem, radius: float, count: int) -> Numbers:
         """Points round the wished one, nearest first, of the first so many those that have foam about them: over the
         top, or along the side of the foam."""
-        step = max(_TRY_STEP_CM, 0.5 * (2 * radius + self.wall_cm))
+        step, wished = max(_TRY_STEP_CM, 0.5 * (2 * radius + self.wall_cm)), stem.wished
         holder, top = self.holder, self.holder.top_z
         if isinstance(holder, Bed):
             return holder.get_held(holder.get_tries(wished, step * _SPIRAL)[:count])
         spiral = step * _SPIRAL[:count]
         if holder.wall_cm and wished.z > top + 1e-9:
-            return _get_tries_on_rim(wished, step, count, holder)
+            return _get_tries_on_rim(stem, step, count, holder)
         if wished.z > top - 1e-9:
             tries = np.array([wished.x, wished.y]) + spiral
             off = np.column_stack([tries[:, 0] - holder.middle_x, tries[:, 1]])
