@@ -27,9 +27,8 @@ from mirvel.core.placing.met import Measuring, Met
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Extent, Place, get_extent
 from mirvel.core.placing.placing import get_arranged, get_pieces, get_places
-from mirvel.core.placing.settling import Settling
+from mirvel.core.placing.settling import Laid
 from mirvel.core.placing.size import Sizing, get_sizing
-from mirvel.core.recipe.entry import KeptPlace
 from mirvel.core.recipe.recipe import Density, Recipe
 from mirvel.core.recipe.taking import Taken
 from mirvel.core.space.vectors import UPRIGHT, Vec
@@ -200,9 +199,9 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
     if not sizing.form.only_listed:
         is_paired = get_arranged(recipe, sizing.form, rules).balance is Balance.SYMMETRIC
         mirror = sizing.form.mirror if is_paired else None
-        laid = _close(laid, pieces, taken, sizing, rules, looks, mirror)
-        laid = _show(laid, taken, sizing, rules, mirror)
-    places = press_to_tops(laid)
+        laid = _close(laid, pieces, looks, mirror)
+        laid = _show(laid, list(get_sides(sizing.form, recipe.brief.seen_from).values()), mirror)
+    places = press_to_tops(laid.places)
     cuts = get_cuts(places, recipe, container, get_step_cm(rules.unit))
     build = Build(
         recipe=recipe,
@@ -215,7 +214,7 @@ def get_build(taken: Taken, rules: HouseRules) -> Build:
         base=get_base_plan(recipe, container, cuts),
         stand=get_stand(taken),
         sights=get_sights(places, looks),
-        met=_measure(recipe, container, sizing, laid, rules),
+        met=_measure(recipe, container, sizing, laid.places, rules),
     )
     return _mirror(build) if recipe.arranging.mirrored else build
 
@@ -245,48 +244,20 @@ def _get_looks(recipe: Recipe, container: Container, sizing: Sizing) -> tuple[Lo
     return get_looks(sizing.surface, get_foam_seen(recipe, container), sides, through)
 
 
-def _close(
-    places: tuple[Place, ...],
-    pieces: tuple[Piece, ...],
-    taken: Taken,
-    sizing: Sizing,
-    rules: HouseRules,
-    looks: Sequence[Look],
-    mirror: Vec | None,
-) -> tuple[Place, ...]:
-    """The places of a recipe with what closes it laid where its foam would be seen: all the others keep theirs."""
-    settling = Settling(sizing, taken.recipe, taken.container)
-    moved = find_closing(pieces, press(places), settling, looks, mirror)
-    return _move(places, moved, taken, sizing, rules) if moved else places
+def _close(laid: Laid, pieces: tuple[Piece, ...], looks: Sequence[Look], mirror: Vec | None) -> Laid:
+    """A recipe laid with what closes it where its foam would be seen: all the others keep their places."""
+    moved = find_closing(pieces, press(laid.places), laid.settling, looks, mirror)
+    return laid.move(moved) if moved else laid
 
 
-def _show(
-    places: tuple[Place, ...], taken: Taken, sizing: Sizing, rules: HouseRules, mirror: Vec | None
-) -> tuple[Place, ...]:
-    """The places with what the piece is made for brought out, a little at a time, where it stands behind others."""
-    sides = list(get_sides(sizing.form, taken.recipe.brief.seen_from).values())
-    for _ in range(ROUNDS if any(map(is_free_to_come_out, places)) else 0):
-        moved = bring_out(places, get_seen(press(places), sides), mirror)
+def _show(laid: Laid, sides: Sequence[Vec], mirror: Vec | None) -> Laid:
+    """The same with what the piece is made for brought out, a little at a time, where it stands behind others."""
+    for _ in range(ROUNDS if any(map(is_free_to_come_out, laid.places)) else 0):
+        moved = bring_out(laid.places, get_seen(press(laid.places), sides), mirror)
         if not moved:
             break
-        places = _move(places, moved, taken, sizing, rules)
-    return places
-
-
-def _move(
-    places: tuple[Place, ...], moved: Mapping[Key, KeptPlace], taken: Taken, sizing: Sizing, rules: HouseRules
-) -> tuple[Place, ...]:
-    """The places with some of them changed, and all the others kept."""
-    recipe = taken.recipe
-    kept: dict[str, list[KeptPlace]] = {entry.id: [] for entry in recipe.entries}
-    for place in places:
-        if place.kept:
-            kept[place.entry.id].append(moved.get((place.entry.id, place.number), place.kept))
-    entries = [entry.model_copy(update={"kept": tuple(kept[entry.id])}) for entry in recipe.entries]
-    changed = replace(taken, recipe=recipe.model_copy(update={"entries": tuple(entries)}))
-    held = hold_together(get_pieces(changed, rules), sizing.fullness)
-    again = get_places(held, changed.recipe, taken.container, sizing, rules)
-    return tuple(replace(place, entry=before.entry) for place, before in zip(again, places, strict=True))
+        laid = laid.move(moved)
+    return laid
 
 
 def _mirror(build: Build) -> Build:

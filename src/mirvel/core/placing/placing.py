@@ -43,10 +43,9 @@ from mirvel.core.placing.numbering import choose_heir, find_partnerless, number_
 from mirvel.core.placing.order import get_build_order
 from mirvel.core.placing.patterns import find_sites
 from mirvel.core.placing.pieces import Piece
-from mirvel.core.placing.places import Place
 from mirvel.core.placing.runs import get_grade_key
 from mirvel.core.placing.seats import find_site, get_kept, get_point, lay_on_surface, lift
-from mirvel.core.placing.settling import Seated, Settling
+from mirvel.core.placing.settling import Laid, Seated, Settling
 from mirvel.core.placing.size import Sizing
 from mirvel.core.placing.windows import OUTSIDE_SHARE
 from mirvel.core.recipe.entry import Entry, KeptPlace, Outline, Pin, Seat
@@ -118,7 +117,7 @@ def _get_zone(form: Form, entry: Entry) -> Part | None:
 
 def get_places(
     pieces: tuple[Piece, ...], recipe: Recipe, container: Container, sizing: Sizing, rules: HouseRules
-) -> tuple[Place, ...]:
+) -> Laid:
     """A place for every piece, in the order given."""
     placing = _Placing(pieces, recipe, container, sizing, get_arranged(recipe, sizing.form, rules))
     return placing.place_all()
@@ -152,7 +151,7 @@ class _Placing:
         self.leaves: dict[str, list[Vec]] = {}  # tips of greens, by the entry that is told by them
         self.settling = Settling(sizing, recipe, container)
 
-    def place_all(self) -> tuple[Place, ...]:
+    def place_all(self) -> Laid:
         crown = self.form.crown(self.frame)
         token = self._find_token()
         others = [piece for piece in self.pieces if piece is not token]

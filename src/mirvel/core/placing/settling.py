@@ -1,7 +1,7 @@
 """From the site a piece has taken to its place: which way its head looks, where it ends, where its stem goes in."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from mirvel.core.forms.parts import Part
@@ -13,6 +13,7 @@ from mirvel.core.placing.entry_points import Entrances, Stem, get_start
 from mirvel.core.placing.holders import get_holder
 from mirvel.core.placing.pieces import Piece
 from mirvel.core.placing.places import Place, get_head_extent
+from mirvel.core.placing.seats import lay_on_surface
 from mirvel.core.placing.size import Sizing
 from mirvel.core.placing.tips import UPWARDS, get_clear_of_block, get_clear_of_glass, get_tip
 from mirvel.core.recipe.entry import KeptPlace
@@ -38,6 +39,29 @@ class Seated:
     shell: float
     kept: KeptPlace | None = None
     tip: Vec | None = None
+
+
+@dataclass(frozen=True)
+class Laid:
+    """Pieces in build order with the seats they have: each laid as if it were the only one, and in its place, where its
+    stem has found an entry point of its own."""
+
+    settling: "Settling"
+    pieces: Sequence[Piece]
+    seats: Sequence[Seated]
+    alone: Sequence[Place]
+    places: tuple[Place, ...]
+
+    def move(self, moved: Mapping[tuple[str, int], KeptPlace]) -> "Laid":
+        """The same with some pieces at other places of the form's surface; all others keep their seats."""
+        seats, alone = list(self.seats), list(self.alone)
+        for at, piece in enumerate(self.pieces):
+            kept = moved.get(piece.key)
+            if kept:
+                site = lay_on_surface(kept, self.settling.form, self.settling.surface)
+                seats[at] = Seated(site, kept.out, kept)
+                alone[at] = self.settling.lay(piece, seats[at])
+        return replace(self, seats=seats, alone=alone, places=self.settling.find_entries(self.pieces, alone))
 
 
 class Settling:
@@ -85,9 +109,14 @@ class Settling:
         site, tip = self.find_tip(piece, seated)
         return Neighbour(tip, site.normal, piece.head.width_cm, piece.material.is_axial)
 
-    def settle(self, pieces: Sequence[Piece], seats: Sequence[Seated]) -> tuple[Place, ...]:
-        """The places of pieces in build order, so that each stem finds its own entry point."""
-        places = [self.lay(piece, seated) for piece, seated in zip(pieces, seats, strict=True)]
+    def settle(self, pieces: Sequence[Piece], seats: Sequence[Seated]) -> Laid:
+        """Pieces laid in build order, so that each stem finds its own entry point."""
+        alone = [self.lay(piece, seated) for piece, seated in zip(pieces, seats, strict=True)]
+        return Laid(self, pieces, seats, alone, self.find_entries(pieces, alone))
+
+    def find_entries(self, pieces: Sequence[Piece], alone: Sequence[Place]) -> tuple[Place, ...]:
+        """The places of pieces that were laid each by itself."""
+        places = list(alone)
         goes_in = [not (piece.zone or piece.material.is_laid) for piece in pieces]
         for vessel, entrances in enumerate(self.entrances):
             own = [at for at, place in enumerate(places) if place.vessel == vessel and goes_in[at]]
