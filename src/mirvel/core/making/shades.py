@@ -1,8 +1,8 @@
 """The pieces as what hides things from an eye.
 
 A head hides what lies behind its disc (a ball behind its sphere), a leaf or spike what lies behind a rod along it, each
-as wide as it closes (``closed``); a spray, what its heads hide. All is reckoned in plain tables of points by pieces:
-vectors would be much slower.
+as wide as it closes (``closed``); a spray, what its heads hide. All is reckoned in plain tables: which points are seen
+near which pieces in one of points by pieces, and only these pairs, few of all, closely.
 """
 
 import math
@@ -18,8 +18,12 @@ from mirvel.core.space.vectors import Vec
 
 Numbers = NDArray[np.float64]
 Mask = NDArray[np.bool_]
+Rows = NDArray[np.int_]
+Pairs = tuple[Rows, Rows]  # of each point that is hidden by a shade, its number and that of the shade; (k,) both
 
 _FACES_EYE = 0.05  # a head turned no further from the eye shows nothing of its side
+_STEEP = 0.9  # an eye that looks so steeply down has no level of its own to measure by
+_AND_ROUNDING_CM = 1e-6  # more than what is reckoned quickly can be off
 
 
 @dataclass(frozen=True)
@@ -35,6 +39,48 @@ class _Single:
 
 
 @dataclass(frozen=True, eq=False)
+class _View:
+    """Points as an eye in a direction has them: where each lies across the way it looks, (n, 2), and how near."""
+
+    points: Numbers
+    towards: Numbers
+    across: Numbers
+
+    @classmethod
+    def look(cls, points: Numbers, towards: Numbers) -> "_View":
+        """Of points (n, 3), for a unit way towards the eye."""
+        level = np.cross(towards, (0.0, 0.0, 1.0) if abs(towards[2]) < _STEEP else (0.0, 1.0, 0.0))
+        level /= np.linalg.norm(level)
+        return cls(points, towards, np.column_stack([level, np.cross(towards, level)]))
+
+    def find_near(self, middles: Numbers, within_cm: Numbers) -> Mask:
+        """Which points are seen no further than so much from which middles (m, 3): of nearly all of them that is no, so
+        that only the rest is looked at closely; (n, m)."""
+        points, others = self.points @ self.across, middles @ self.across
+        square = (others**2).sum(axis=1) - (within_cm + _AND_ROUNDING_CM) ** 2
+        # |a - b|² as one product of tables: a² + b² - 2ab
+        ours = np.column_stack([points, (points**2).sum(axis=1), np.ones(len(points))])
+        near: Mask = ours @ np.column_stack([-2 * others, np.ones(len(others)), square]).T <= 0
+        return near
+
+    def find_beside(self, ends: Numbers, ways: Numbers, within_cm: Numbers) -> Mask:
+        """Which points are seen no further than so much from which straight lines through ends; (n, m)."""
+        ends, ways = ends @ self.across, ways @ self.across
+        long = np.maximum(np.hypot(ways[:, 0], ways[:, 1]), _AND_ROUNDING_CM)
+        square_on = np.column_stack([ways[:, 1], -ways[:, 0]]) / long[:, None]
+        away = self.points @ self.across @ square_on.T - (ends * square_on).sum(axis=1)
+        beside: Mask = np.abs(away) <= within_cm + _AND_ROUNDING_CM
+        return beside
+
+    def get_offsets(self, rows: Rows, others: Numbers) -> tuple[Numbers, Numbers]:
+        """How much nearer to the eye each other (k, 3) lies than the point of its row, and how far beside it as seen,
+        squared; (k,)."""
+        off = others - self.points[rows]
+        nearer: Numbers = off @ self.towards
+        return nearer, ((off @ self.across) ** 2).sum(axis=1)
+
+
+@dataclass(frozen=True, eq=False)
 class _Discs:
     """Heads as discs: the middle of each and where it faces, (m, 3), and its radius."""
 
@@ -42,13 +88,16 @@ class _Discs:
     facings: Numbers
     radii: Numbers
 
-    def hit(self, points: Numbers, towards: Numbers) -> Mask:
-        """Which points (n, 3) lie behind which, for an eye in a direction; (n, m)."""
-        slant = self.facings @ towards
+    def hit(self, view: _View) -> Pairs:
+        """Which points lie behind which."""
+        rows, columns = np.nonzero(view.find_near(self.middles, self.radii))
+        slant = self.facings @ view.towards
         slant = np.where(np.abs(slant) < 1e-9, 1e-9, slant)
-        along = ((self.middles * self.facings).sum(axis=1) - points @ self.facings.T) / slant
-        nearer, away = _get_offsets(points, self.middles, towards)
-        return np.asarray((along > 0) & (away + (along - nearer) ** 2 <= self.radii**2))
+        middles, facings = self.middles[columns], self.facings[columns]
+        along = ((middles - view.points[rows]) * facings).sum(axis=1) / slant[columns]
+        nearer, away = view.get_offsets(rows, middles)
+        is_hit = (along > 0) & (away + (along - nearer) ** 2 <= self.radii[columns] ** 2)
+        return rows[is_hit], columns[is_hit]
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,14 +110,19 @@ class _Sides:
     half_widths: Numbers
     half_lengths: Numbers
 
-    def hit(self, points: Numbers, towards: Numbers) -> Mask:
-        """Which points (n, 3) lie behind which, for an eye in a direction; (n, m)."""
-        seen = self.facings - (self.facings @ towards)[:, None] * towards
+    def hit(self, view: _View) -> Pairs:
+        """Which points lie behind which."""
+        seen = self.facings - (self.facings @ view.towards)[:, None] * view.towards
         shown = np.maximum(np.sqrt((seen**2).sum(axis=1)), 1e-6)
-        along = (points @ seen.T - (self.middles * seen).sum(axis=1)) / shown
-        nearer, away = _get_offsets(points, self.middles, towards)
-        share = (along / (self.half_lengths * shown)) ** 2 + (away - along**2) / self.half_widths**2
-        return np.asarray((nearer > 0) & (share <= 1.0) & (shown > _FACES_EYE))
+        lengths = self.half_lengths * shown
+        near = view.find_near(self.middles, np.maximum(self.half_widths, lengths))
+        rows, columns = np.nonzero(near & (shown > _FACES_EYE))
+        middles = self.middles[columns]
+        along = ((view.points[rows] - middles) * seen[columns]).sum(axis=1) / shown[columns]
+        nearer, away = view.get_offsets(rows, middles)
+        share = (along / lengths[columns]) ** 2 + (away - along**2) / self.half_widths[columns] ** 2
+        is_hit = (nearer > 0) & (share <= 1.0)
+        return rows[is_hit], columns[is_hit]
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,10 +132,12 @@ class _Balls:
     middles: Numbers
     radii: Numbers
 
-    def hit(self, points: Numbers, towards: Numbers) -> Mask:
-        """Which points (n, 3) lie behind which, for an eye in a direction; (n, m)."""
-        nearer, away = _get_offsets(points, self.middles, towards)
-        return np.asarray((nearer > 0) & (away <= self.radii**2))
+    def hit(self, view: _View) -> Pairs:
+        """Which points lie behind which."""
+        rows, columns = np.nonzero(view.find_near(self.middles, self.radii))
+        nearer, away = view.get_offsets(rows, self.middles[columns])
+        is_hit = (nearer > 0) & (away <= self.radii[columns] ** 2)
+        return rows[is_hit], columns[is_hit]
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,25 +151,30 @@ class _Rods:
     radii: Numbers
     are_leaves: Mask
 
-    def hit(self, points: Numbers, towards: Numbers) -> Mask:
-        """Which points (n, 3) lie behind which, for an eye in a direction, (n, m): by what of each rod is seen
-        nearest to the point looked at."""
+    def hit(self, view: _View) -> Pairs:
+        """Which points lie behind which: by what of each rod is seen nearest to the point looked at."""
+        towards = view.towards
         radii = self.radii * np.where(self.are_leaves, get_blade_shares(self.axes, towards), 1.0)
-        nearer, away = _get_offsets(points, self.ends, towards)
-        along = self.ways @ towards
+        depth = self.ways @ towards
         whole = (self.ways**2).sum(axis=1)
-        length = np.maximum(whole - along**2, 1e-9)  # as seen, squared
+        length = np.maximum(whole - depth**2, 1e-9)  # as seen, squared
         spread = np.where(self.are_leaves, np.sqrt(np.maximum(1.0, LEAST_SEEN**2 * whole / length)), 1.0)
-        flat = ((self.ends * self.ways).sum(axis=1) - points @ self.ways.T - nearer * along) * spread
         length = length * spread**2
         # a leaf that is seen shorter is painted less in proportion, its round ends too
         seen, long = np.sqrt(length), np.sqrt(whole)
         area = radii * (2 * long + math.pi * radii) * np.minimum(1.0, seen / long)
         radii = np.where(self.are_leaves, _get_rounded(seen, area), radii)
         inset = np.where(self.are_leaves, np.minimum(0.5, radii / seen), 0.0)
+        near = view.find_near(self.ends + self.ways * (spread / 2)[:, None], seen / 2 + radii)
+        rows, columns = np.nonzero(near & view.find_beside(self.ends, self.ways, radii))
+        ends, ways, inset, length = self.ends[columns], self.ways[columns], inset[columns], length[columns]
+        nearer, away = view.get_offsets(rows, ends)
+        flat = ((ends - view.points[rows]) * ways).sum(axis=1) - nearer * depth[columns]
+        flat = flat * spread[columns]
         share = np.clip(-flat / length, inset, 1 - inset)
         beside = away + 2 * share * flat + share**2 * length
-        return np.asarray((nearer + share * along > 0) & (beside <= radii**2))
+        is_hit = (nearer + share * depth[columns] > 0) & (beside <= radii[columns] ** 2)
+        return rows[is_hit], columns[is_hit]
 
 
 Shades = tuple[_Discs, _Sides, _Balls, _Rods]
@@ -166,7 +227,8 @@ def hide(shades: Shades, points: Numbers, towards: Numbers) -> Mask:
         rest = np.flatnonzero(~hidden)
         if not len(rest):
             break
-        hidden[rest] = shade.hit(points[rest], towards).any(axis=1)
+        rows, _ = shade.hit(_View.look(points[rest], towards))
+        hidden[rest[rows]] = True
     return hidden
 
 
@@ -186,9 +248,10 @@ class Hits:
     def find(self, points: Numbers, towards: Numbers) -> Mask:
         """Which points (n, 3) each of m pieces hides from an eye in a direction; (n, m)."""
         hits: Mask = np.zeros((len(points), self.count), dtype=bool)
+        view = _View.look(points, towards)
         for whose, hit in self.shades:
-            firsts = np.flatnonzero(np.diff(whose, prepend=-1))
-            hits[:, whose[firsts]] |= np.logical_or.reduceat(hit(points, towards), firsts, axis=1)
+            rows, columns = hit(view)
+            hits[rows, whose[columns]] = True
         return hits
 
 
@@ -233,10 +296,3 @@ def _get_closed_cm(place: Place) -> float:
     """Half the width a leaf or spike closes along its length."""
     length = place.shown_length_cm if place.material.form in LEAF_FORMS else place.head.length_cm
     return get_closed_across(place.material, length, place.shown_width_cm) * place.shown_width_cm / 2
-
-
-def _get_offsets(points: Numbers, others: Numbers, towards: Numbers) -> tuple[Numbers, Numbers]:
-    """How much nearer to the eye each other lies than each point, and how far beside it as seen, squared; (n, m)."""
-    nearer = (others @ towards)[None, :] - (points @ towards)[:, None]
-    square = (points**2).sum(axis=1)[:, None] - 2 * points @ others.T + (others**2).sum(axis=1)
-    return nearer, square - nearer**2
