@@ -38,29 +38,36 @@ class _Single:
     half_length_cm: float
 
 
+def get_across(towards: Numbers) -> Numbers:
+    """Two unit ways square to the one towards an eye and to each other, the first of them level; (3, 2)."""
+    way = Vec(*towards.tolist())
+    level = way.cross(Vec(0.0, 0.0, 1.0) if abs(way.z) < _STEEP else Vec(0.0, 1.0, 0.0)).unit
+    return np.array([level, way.cross(level)]).T
+
+
 @dataclass(frozen=True, eq=False)
 class _View:
-    """Points as an eye in a direction has them: where each lies across the way it looks, (n, 2), and how near."""
+    """Points (n, 3) as an eye in a direction has them: the two ways across the one it looks, (3, 2), and where each
+    is seen along these, (n, 2)."""
 
     points: Numbers
     towards: Numbers
     across: Numbers
+    seen: Numbers
 
     @classmethod
     def look(cls, points: Numbers, towards: Numbers) -> "_View":
         """Of points (n, 3), for a unit way towards the eye."""
-        level = np.cross(towards, (0.0, 0.0, 1.0) if abs(towards[2]) < _STEEP else (0.0, 1.0, 0.0))
-        level /= np.linalg.norm(level)
-        return cls(points, towards, np.column_stack([level, np.cross(towards, level)]))
+        across = get_across(towards)
+        return cls(points, towards, across, points @ across)
 
     def find_near(self, middles: Numbers, within_cm: Numbers) -> Mask:
         """Which points are seen no further than so much from which middles (m, 3): of nearly all of them that is no, so
         that only the rest is looked at closely; (n, m)."""
-        points, others = self.points @ self.across, middles @ self.across
+        others = middles @ self.across
         square = (others**2).sum(axis=1) - (within_cm + _AND_ROUNDING_CM) ** 2
-        # |a - b|² as one product of tables: a² + b² - 2ab
-        ours = np.column_stack([points, (points**2).sum(axis=1), np.ones(len(points))])
-        near: Mask = ours @ np.column_stack([-2 * others, np.ones(len(others)), square]).T <= 0
+        # |a - b|² as a² + b² - 2ab: one product of tables
+        near: Mask = self.seen @ (2 * others).T >= (self.seen**2).sum(axis=1)[:, None] + square
         return near
 
     def find_beside(self, ends: Numbers, ways: Numbers, within_cm: Numbers) -> Mask:
@@ -68,7 +75,7 @@ class _View:
         ends, ways = ends @ self.across, ways @ self.across
         long = np.maximum(np.hypot(ways[:, 0], ways[:, 1]), _AND_ROUNDING_CM)
         square_on = np.column_stack([ways[:, 1], -ways[:, 0]]) / long[:, None]
-        away = self.points @ self.across @ square_on.T - (ends * square_on).sum(axis=1)
+        away = self.seen @ square_on.T - (ends * square_on).sum(axis=1)
         beside: Mask = np.abs(away) <= within_cm + _AND_ROUNDING_CM
         return beside
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mirvel.core.goods.facts import Role
-from mirvel.core.making.shades import Hits
+from mirvel.core.making.shades import Hits, get_across
 from mirvel.core.placing.places import Place
 from mirvel.core.recipe.entry import KeptPlace, Outline, Seat
 from mirvel.core.recipe.meant import DepthKind
@@ -34,7 +34,7 @@ _FACE = np.array(  # points over a head, as shares of its half width: level, and
 )
 _FEW = np.array([(0.0, 0.0), *((0.65 * math.cos(turn), 0.65 * math.sin(turn)) for turn in np.arange(6) * math.pi / 3)])
 _LEVEL = 1e-6  # a head that leans less faces up
-_MIDDLE, _STEEP = 0.2, 0.9  # what of a head is to be seen from its side lies a little behind its front
+_MIDDLE = 0.2  # what of a head is to be seen from its side lies a little behind its front
 
 
 def get_least_seen(place: Place) -> float:
@@ -85,9 +85,7 @@ def _get_round(places: Sequence[Place], side: Numbers) -> tuple[Numbers, Mask]:
     """Points over some heads as an eye in a direction has them, however they face."""
     middles = np.array([place.tip.plus(place.facing, -_MIDDLE * place.half_width_cm) for place in places])
     halves = np.array([place.half_width_cm for place in places])
-    level = np.cross(side, (0.0, 0.0, 1.0) if abs(side[2]) < _STEEP else (0.0, 1.0, 0.0))
-    level /= np.linalg.norm(level)
-    over = np.outer(_FEW[:, 0], level) + np.outer(_FEW[:, 1], np.cross(side, level))
+    over = _FEW @ get_across(side).T
     return middles[:, None] + halves[:, None, None] * over, np.ones(len(places), dtype=bool)
 
 
