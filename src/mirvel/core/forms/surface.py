@@ -268,7 +268,9 @@ def _get_patches(lobe: Lobe) -> tuple[Numbers, Numbers]:
     turns = np.linspace(0, 2 * math.pi, _SECTORS + 1)
     grid = lobe.get_points(tilts[:, None], turns)
     one, two = grid[1:, 1:] - grid[:-1, :-1], grid[1:, :-1] - grid[:-1, 1:]
-    areas = np.sqrt((np.cross(one, two) ** 2).sum(axis=2)) / 2
+    (x, y, z), (right, away, up) = np.moveaxis(one, 2, 0), np.moveaxis(two, 2, 0)
+    # by the plain rule, as a library's own is much slower
+    areas = np.sqrt((y * up - z * away) ** 2 + (z * right - x * up) ** 2 + (x * away - y * right) ** 2) / 2
     # flat sectors cut the corner of a round ring: a chord polygon's perimeter against its circle's
     areas = areas * (math.pi / _SECTORS) / math.sin(math.pi / _SECTORS)
     middles = lobe.get_points((tilts[1:, None] + tilts[:-1, None]) / 2, (turns[1:] + turns[:-1]) / 2)

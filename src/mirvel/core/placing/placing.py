@@ -185,11 +185,12 @@ class _Placing:
             self.taken[piece.key] = self._take_kept(piece, kept)
 
     def _take_kept(self, piece: Piece, kept: KeptPlace) -> Seated:
-        board = self._get_board(piece)
-        has_height = piece.meant.height is not None
-        site = find_site(kept, self.form, self.surface, board, has_height=has_height)
-        if not (self.has_waiting or self.form.only_listed or piece.zone):
+        is_listed = bool(self.form.only_listed or piece.zone)
+        listed = self._get_board(piece) if is_listed else None
+        site = find_site(kept, self.form, self.surface, listed, has_height=piece.meant.height is not None)
+        if not (self.has_waiting or is_listed):
             return Seated(site, kept.out, kept)  # nothing looks for a site any more
+        board = self._get_board(piece)
         within = site.point if piece.zone else self.surface.get_in_lattice(site.point)
         board.mark(piece, within, taking=kept.seat is Seat.SURFACE)
         if kept.seat is Seat.TOKEN:

@@ -40,15 +40,15 @@ def get_point(kept: KeptPlace, frame: Frame) -> Vec:
     return Vec(kept.across * frame.half_width_cm, kept.away * frame.half_depth_cm, kept.up * frame.above_rim_cm)
 
 
-def find_site(kept: KeptPlace, form: Form, surface: Surface, board: Board, *, has_height: bool) -> Site:
-    """The site a kept place has on a form: its one crown or token's place, the nearest of listed places that is free
-    (as high as it was kept, where a height is told), or where its own point lies on the surface."""
+def find_site(kept: KeptPlace, form: Form, surface: Surface, board: Board | None, *, has_height: bool) -> Site:
+    """The site a kept place has on a form: its one crown or token's place, the nearest of the listed places of a board
+    that is free (as high as it was kept, where a height is told), or where its own point lies on the surface."""
     crown = form.crown(surface.frame) if kept.seat is Seat.CROWN else None
     if crown:
         return crown
     if kept.seat is Seat.TOKEN and form.token:
         return replace(form.token(surface.frame), level=1.0)
-    if form.only_listed or board.zone:
+    if board:
         point = get_point(kept, surface.frame)
         site = board.get_site_at(point, lifted=has_height)
         return lift(site, surface.frame, point.z) if has_height else site
