@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from shapely import Point, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from mirvel.core.goods.facts import HeadForm
 from mirvel.core.house.rules import HouseRules
 from mirvel.core.making.foam import spread_foam
-from mirvel.core.making.shades import as_rows, get_shades, hide
+from mirvel.core.making.shades import Hits, as_rows, get_shades, hide
 from mirvel.core.placing.places import Place
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import get_bed
@@ -75,6 +75,17 @@ def test_a_spike_hides_what_lies_behind_it_from_tip_to_foot(
     if min(get_beside(moved, each, towards) for each in along) > 1.05 * place.half_width_cm:
         assert not is_hidden(place, moved.plus(towards, -behind), towards)
     assert not is_hidden(place, spot.plus(towards, place.shown_length_cm + behind), towards)
+
+
+@given(towards=ways, first=st.integers(0, len(PLACES) - 30), behind=st.floats(0.1, 15))
+@settings(max_examples=20)
+def test_many_pieces_hide_of_many_points_what_each_hides_of_each_alone(towards: Vec, first: int, behind: float) -> None:
+    places = PLACES[first : first + 30]
+    points = [place.tip.plus(place.axis, -2.0).plus(towards, -behind) for place in places]
+    together = Hits(places).find(as_rows(points), np.array(towards))
+    alone = [[is_hidden(place, point, towards) for place in places] for point in points[::7]]
+    assert together[::7].tolist() == alone
+    assert hide(get_shades(places), as_rows(points), np.array(towards)).tolist() == together.any(axis=1).tolist()
 
 
 @pytest.mark.parametrize("above_cm", [2.5, 0.4])
