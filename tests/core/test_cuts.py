@@ -85,6 +85,7 @@ def test_a_vase_stem_meets_the_far_wall_or_floor(
     ratio=st.floats(0.25, 1.0),
     middle=st.floats(-20, 20),
     belly=st.sampled_from([-0.25, 0.0, 0.4]),
+    necked=st.booleans(),
 )
 def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
     half: float,
@@ -96,9 +97,10 @@ def test_a_ray_leaves_a_hollow_where_small_steps_find_its_edge(
     ratio: float,
     middle: float,
     belly: float,
+    necked: bool,
 ) -> None:
-    """Round, square, oval and oblong, straight, bellied and waisted, beside others or alone."""
-    hollow = Hollow(half, half * (1 - taper), 2.0, -12.0, square, ratio, middle, belly * half)
+    """Round, square, oval and oblong, straight, bellied, waisted and necked, beside others or alone."""
+    hollow = Hollow(half, half * (1 - taper), 2.0, -12.0, square, ratio, middle, belly * half, necked=necked)
     start = Vec(middle + half * share * math.cos(turn), ratio * half * share * math.sin(turn), 2.0)
     tilt = math.radians(lean)
     ray = Vec(math.sin(tilt) * math.cos(turn * 3), math.sin(tilt) * math.sin(turn * 3), -math.cos(tilt))

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from functools import lru_cache
 from itertools import pairwise
 
-from mirvel.core.goods.container import BELLY_POWER, Container, ContainerKind, MouthShape
+from mirvel.core.goods.container import BELLY_POWER, Container, ContainerKind, MouthShape, get_widening
 
 Profile = tuple[tuple[float, float], ...]
 _POINTS = 14
@@ -24,11 +24,9 @@ def get_profile(container: Container) -> Profile:
         return _get_compote(container, rim, foot, high)
     if kind is ContainerKind.URN:
         return _trace(rim, high, ((0.0, 1.0), (0.08, 0.86), (0.3, 1.02), (0.55, 0.8), (0.72, 0.32), (0.8, 0.26)), foot)
-    if kind is ContainerKind.BUD_VASE:
+    if container.is_necked:
         widest = foot * 1.05
-        return _run(
-            high, lambda t: rim + (widest - rim) * _ease((t - 0.35) / 0.4) - 0.08 * widest * _ease((t - 0.8) / 0.2)
-        )
+        return _run(high, lambda t: rim + (widest - rim) * get_widening(t) - 0.08 * widest * _ease((t - 0.8) / 0.2))
     if container.belly_cm:
         bulge = container.belly_cm / 2 - (rim + foot) / 2
         return _run(high, lambda t: rim + (foot - rim) * t + bulge * math.sin(math.pi * t) ** BELLY_POWER)

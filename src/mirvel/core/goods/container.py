@@ -50,6 +50,7 @@ class MouthShape(StrEnum):
 
 
 BELLY_POWER = 0.75  # how full a belly is between rim and foot: sin(pi t) to this power (a judgement of ours)
+NECK_ENDS, NECK_HAS_WIDENED = 0.35, 0.75  # down a bud vase, of its height (a judgement of ours)
 BASKET_FLOOR_CM = 1.0  # woven floor under the liner (assumption)
 # What version 1 files of before there were kinds say for shape.
 _KINDS_AS_SHAPES = {
@@ -58,6 +59,12 @@ _KINDS_AS_SHAPES = {
     "cube": (ContainerKind.CUBE, MouthShape.SQUARE),
 }
 _MECHANICS_AS_WORDS = {"netting": Mechanics.NETTING}  # and a frame was said to be its own mechanics
+
+
+def get_widening(down: float) -> float:
+    """How much of the way from its mouth's width to its foot's a necked wall has widened, so far down of its height."""
+    share = max(0.0, min(1.0, (down - NECK_ENDS) / (NECK_HAS_WIDENED - NECK_ENDS)))
+    return share * share * (3 - 2 * share)
 
 
 class Container(Fact):
@@ -115,6 +122,11 @@ class Container(Fact):
         if self.shape in {MouthShape.OVAL, MouthShape.OBLONG} and self.mouth_across_cm:
             return self.mouth_across_cm / self.mouth_cm
         return 1.0
+
+    @property
+    def is_necked(self) -> bool:
+        """Whether it is as narrow as its mouth some way down, and then widens."""
+        return self.kind is ContainerKind.BUD_VASE and self.belly_cm is None
 
     @property
     def is_cornered(self) -> bool:

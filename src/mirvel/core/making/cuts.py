@@ -194,7 +194,7 @@ def _get_vase_cut(
         ray = lean_over(ray, BENT_LEAN_DEG)
         end = start.plus(ray, inside.get_exit_distance(start, ray))
     if end.z > -least_drop_cm:
-        far = inside.get_edge_distance(ray, -least_drop_cm)
+        far = inside.get_edge_distance(ray, max(-least_drop_cm, inside.narrow_z))
         level = Vec(ray.x, ray.y, 0.0).unit if ray.reach > 1e-9 else Vec(0.0, 0.0, 0.0)
         end = Vec(level.x * far + inside.middle_x, level.y * far, -least_drop_cm)
     over = place.start.minus(start).length
@@ -205,12 +205,12 @@ def _get_vase_cut(
 
 def _get_foot_of_own_wall(start: Vec, inside: Hollow) -> Vec:
     """Where a stem ends that leans less than the wall beside it: it stands along that wall to the floor, or is drawn
-    in by a waist and runs on past it."""
+    in by a waist or a neck and runs on past it."""
     outwards = Vec(start.x - inside.middle_x, start.y, 0.0).unit
-    if inside.belly_cm < 0:
-        half_way = inside.bottom_z / 2
-        at = outwards.scaled(inside.get_edge_distance(outwards, half_way) * _CLEAR_OF_THE_WAIST)
-        waist = at.plus(Vec(inside.middle_x, 0.0, half_way))
+    narrow_z = inside.narrow_z
+    if narrow_z > inside.bottom_z:
+        at = outwards.scaled(inside.get_edge_distance(outwards, narrow_z) * _CLEAR_OF_THE_WAIST)
+        waist = at.plus(Vec(inside.middle_x, 0.0, narrow_z))
         ray = waist.minus(start).unit
         return waist.plus(ray, inside.get_exit_distance(waist, ray))
     foot = outwards.scaled(inside.get_edge_distance(outwards, inside.bottom_z))

@@ -1,8 +1,8 @@
 """The inside of a container, and what holds the stems in it: where a stem's ray ends.
 
 One shape serves vases, foam, pin holders and the tied bunch: walls that run straight from a top to a bottom, or swell
-to a belly (draw in to a waist) half way down; round or cornered in plan, as deep as wide or not (ovals, troughs). Of
-several vessels each is a hollow beside the others.
+to a belly (draw in to a waist) half way down, or have a neck; round or cornered in plan, as deep as wide or not (ovals,
+troughs). Of several vessels each is a hollow beside the others.
 """
 
 import math
@@ -12,7 +12,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from mirvel.core.goods.container import BELLY_POWER, Container, ContainerKind
+from mirvel.core.goods.container import BELLY_POWER, NECK_ENDS, Container, ContainerKind, get_widening
 from mirvel.core.goods.material import Material
 from mirvel.core.space.vectors import Vec
 from mirvel.core.vessels.beds import Bed
@@ -42,7 +42,8 @@ class Hollow:
 
     ``square`` hollows have their sides across x and y; ``ratio`` is depth over width, front to back; ``middle_x``
     where the hollow stands; ``belly_cm`` how much further out than straight its wall is half way down; ``wall_cm`` how
-    thick the wall of a vessel is at its rim, which foam, pins and a tie have not.
+    thick the wall of a vessel is at its rim, which foam, pins and a tie have not; ``necked`` whether it is as narrow as
+    its top some way down, and then widens.
     """
 
     top_half_cm: float
@@ -54,10 +55,26 @@ class Hollow:
     middle_x: float = 0.0
     belly_cm: float = 0.0
     wall_cm: float = 0.0
+    necked: bool = False
+
+    @property
+    def is_curved(self) -> bool:
+        """Whether its wall runs other than straight from top to bottom."""
+        return self.necked or self.belly_cm != 0.0
+
+    @property
+    def narrow_z(self) -> float:
+        """Where what runs along its wall is held in: at a waist, or where a neck ends; at the bottom where its wall is
+        nowhere narrower than straight."""
+        if self.necked:
+            return self.top_z + NECK_ENDS * (self.bottom_z - self.top_z)
+        return self.bottom_z / 2 if self.belly_cm < 0 else self.bottom_z
 
     def get_half_width(self, z: float) -> float:
         """Half the width at a height, between (or beyond) top and bottom."""
         share = (self.top_z - z) / (self.top_z - self.bottom_z)
+        if self.necked:
+            return self.top_half_cm + (self.bottom_half_cm - self.top_half_cm) * get_widening(share)
         straight = self.top_half_cm + (self.bottom_half_cm - self.top_half_cm) * share
         if not self.belly_cm or not 0.0 < share < 1.0:
             return straight
@@ -105,7 +122,7 @@ class Hollow:
         starts, directions = (starts - np.array([self.middle_x, 0.0, 0.0])) / drawn_out, directions / drawn_out
         down = -directions[:, 2]
         to_bottom: Numbers = np.where(down > 1e-9, (starts[:, 2] - self.bottom_z) / np.maximum(down, 1e-9), np.inf)
-        if self.belly_cm:
+        if self.is_curved:
             rays = zip(starts.tolist(), directions.tolist(), to_bottom.tolist(), strict=True)
             return np.array([self._get_first_outside(Vec(*start), Vec(*way), most) for start, way, most in rays])
         get_walls = self._get_square_walls if self.square else self._get_round_wall
@@ -207,13 +224,14 @@ def get_inside(container: Container, vessel: int = 0) -> Hollow:
         container.vessel_offsets[vessel],
         container.belly_cm / 2 - side - (mouth + foot) / 2 if container.belly_cm else 0.0,
         side,
+        container.is_necked,
     )
 
 
 def get_foam(container: Container, above_rim_cm: float) -> Hollow:
     """The foam in a container, standing above its rim; it never swells into a belly, and has no wall."""
     inside = get_inside(container)
-    foot = min(inside.bottom_half_cm, inside.top_half_cm) if inside.belly_cm else inside.bottom_half_cm
+    foot = min(inside.bottom_half_cm, inside.top_half_cm) if inside.is_curved else inside.bottom_half_cm
     in_basket = container.kind is ContainerKind.BASKET
     return replace(
         inside,
@@ -222,6 +240,7 @@ def get_foam(container: Container, above_rim_cm: float) -> Hollow:
         top_z=above_rim_cm,
         belly_cm=0.0,
         wall_cm=0.0,
+        necked=False,
     )
 
 
