@@ -366,8 +366,8 @@ def test_a_stem_beside_a_waist_is_drawn_in_by_it(slipway: Recipe, catalogue: Cat
     assert [neck.get_half_width(z) for z in (-6.9, -11.0, -15.1)] == pytest.approx([5.0, 7.0, 9.0])
     (beside,) = get_vase_cuts([replace(place, tip=Vec(3.4, 0.0, 12.0))], neck, 2.5, 0.5)
     assert beside.end == pytest.approx((4.6 + 0.25 / 7 * 20, 0.0, -20.0), abs=0.01), "past the end of the neck"
-    (flat,) = get_vase_cuts([replace(put(0, 0), tip=Vec(-34.0, 0.0, 3.0))], neck, 9.0, 0.5)
-    assert flat.end == pytest.approx((5.0, 0.0, -9.0)), "no further out than the neck lets it pass"
+    (flat,) = get_vase_cuts([replace(put(-3, 0), tip=Vec(-34.0, 0.0, 3.0))], neck, 9.0, 0.5)
+    assert flat.end == pytest.approx((3 / 7 * 20 - 3, 0.0, -20.0)), "through the middle of the neck's end"
     assert get_cuts((), slipway, catalogue.containers[slipway.container], 0.5) == ()
 
 

@@ -7,8 +7,8 @@ the whole of it has to stay inside the foam.
 
 Inside a vase the stem's ray runs from its entry point to the far wall or the floor. Where that would end
 above the water, the stem bends at the rim and stands steeper (at 45°, or what the water asks for): it always
-ends 2.5 cm under water or more. A piece too short for the floor is used at its full length and hangs in the
-water, as long as it still ends that deep.
+ends 2.5 cm under water or more; in a neck, through the middle of its end and on. A piece too short for the
+floor is used at its full length and hangs in the water, as long as it still ends that deep.
 Depths into foam are common practice with no published source; a ray stays 0.5 cm clear of its far side.
 """
 
@@ -193,6 +193,8 @@ def _get_vase_cut(
     if end.z > -least_drop_cm and place.lean_deg > BENT_LEAN_DEG:
         ray = lean_over(ray, BENT_LEAN_DEG)
         end = start.plus(ray, inside.get_exit_distance(start, ray))
+    if inside.necked and end.z > min(-least_drop_cm, inside.narrow_z):  # little water stands in a neck
+        end = _run_on(start, Vec(inside.middle_x, 0.0, inside.narrow_z), inside)
     if end.z > -least_drop_cm:
         far = inside.get_edge_distance(ray, max(-least_drop_cm, inside.narrow_z))
         level = Vec(ray.x, ray.y, 0.0).unit if ray.reach > 1e-9 else Vec(0.0, 0.0, 0.0)
@@ -207,14 +209,17 @@ def _get_foot_of_own_wall(start: Vec, inside: Hollow) -> Vec:
     """Where a stem ends that leans less than the wall beside it: it stands along that wall to the floor, or is drawn
     in by a waist or a neck and runs on past it."""
     outwards = Vec(start.x - inside.middle_x, start.y, 0.0).unit
-    narrow_z = inside.narrow_z
-    if narrow_z > inside.bottom_z:
-        at = outwards.scaled(inside.get_edge_distance(outwards, narrow_z) * _CLEAR_OF_THE_WAIST)
-        waist = at.plus(Vec(inside.middle_x, 0.0, narrow_z))
-        ray = waist.minus(start).unit
-        return waist.plus(ray, inside.get_exit_distance(waist, ray))
+    if inside.narrow_z > inside.bottom_z:
+        at = outwards.scaled(inside.get_edge_distance(outwards, inside.narrow_z) * _CLEAR_OF_THE_WAIST)
+        return _run_on(start, at.plus(Vec(inside.middle_x, 0.0, inside.narrow_z)), inside)
     foot = outwards.scaled(inside.get_edge_distance(outwards, inside.bottom_z))
     return foot.plus(Vec(inside.middle_x, 0.0, inside.bottom_z))
+
+
+def _run_on(start: Vec, past: Vec, inside: Hollow) -> Vec:
+    """Where a stem ends that passes a waist, or the end of a neck, at a point and runs straight on."""
+    ray = past.minus(start).unit
+    return past.plus(ray, inside.get_exit_distance(past, ray))
 
 
 def _hang_in_water(cut: Cut, start: Vec, over_cm: float, least_drop_cm: float, step_cm: float) -> Cut:
